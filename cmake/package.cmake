@@ -1,0 +1,15 @@
+# `./dev package` makes a Debian package of the programs, the man page and the desktop entry.
+include(GNUInstallDirs)
+install(TARGETS gentle-quill gquill gqsim RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
+install(FILES docs/man/gquill.1 DESTINATION ${CMAKE_INSTALL_MANDIR}/man1)
+install(FILES assets/gentle-quill.desktop DESTINATION ${CMAKE_INSTALL_DATADIR}/applications)
+install(FILES assets/icons/gentle-quill.svg
+        DESTINATION ${CMAKE_INSTALL_DATADIR}/icons/hicolor/scalable/apps)
+install(FILES LICENSE DESTINATION ${CMAKE_INSTALL_DOCDIR})
+set(CPACK_GENERATOR DEB)
+set(CPACK_PACKAGE_NAME gentle-quill)
+set(CPACK_PACKAGE_CONTACT "The Gentle Quill makers <makers@gentle-quill.invalid>")
+set(CPACK_PACKAGE_DESCRIPTION_SUMMARY "Cleans dust, scratches and stains from series of pictures")
+set(CPACK_DEBIAN_PACKAGE_SHLIBDEPS ON)
+set(CPACK_DEBIAN_FILE_NAME DEB-DEFAULT)
+include(CPack)

@@ -1,0 +1,23 @@
+#pragma once
+#include <filesystem>
+#include <functional>
+#include <string>
+
+#include "core/pixels/result.h"
+
+namespace gq::files {
+
+/// Writes `target` by way of a temporary file beside it: `fill(temporary)` writes the content,
+/// then it is synced and renamed, so that nobody ever sees half a file.
+/// Errors: Refused when `target` exists and `replace` is false; NoPermission, DiskFull; whatever
+/// `fill` returns. On any of them the temporary file is gone and `target` is as it was.
+[[nodiscard]] Status writeSafely(const std::filesystem::path& target, bool replace,
+                                 const std::function<Status(const std::string& temporary)>& fill);
+
+/// The same for a text held in memory.
+[[nodiscard]] Status writeTextSafely(const std::filesystem::path& target, const std::string& text);
+
+/// A whole text file. Errors: NotFound, Unreadable.
+[[nodiscard]] Result<std::string> readText(const std::filesystem::path& file);
+
+}  // namespace gq::files

@@ -1,0 +1,36 @@
+#include "core/pixels/parallel.h"
+
+#include <tbb/blocked_range.h>
+#include <tbb/global_control.h>
+#include <tbb/parallel_for.h>
+
+#include <memory>
+#include <opencv2/core.hpp>
+#include <thread>
+
+namespace gq {
+
+void setThreads(int threads) {
+    static std::unique_ptr<tbb::global_control> limit;
+    const auto n = threads > 0 ? unsigned(threads) : std::thread::hardware_concurrency();
+    limit.reset();
+    limit = std::make_unique<tbb::global_control>(tbb::global_control::max_allowed_parallelism, n);
+    cv::setNumThreads(int(n));
+}
+
+bool forEach(int count, const std::function<void(int)>& body, std::stop_token stop) {
+    tbb::parallel_for(0, count, [&](int i) {
+        if (!stop.stop_requested()) body(i);
+    });
+    return !stop.stop_requested();
+}
+
+bool forRows(int rows, const std::function<void(int)>& body, std::stop_token stop) {
+    tbb::parallel_for(tbb::blocked_range<int>(0, rows, 64), [&](const auto& band) {
+        if (stop.stop_requested()) return;
+        for (int y = band.begin(); y < band.end(); ++y) body(y);
+    });
+    return !stop.stop_requested();
+}
+
+}  // namespace gq
