@@ -1,0 +1,44 @@
+#pragma once
+#include <functional>
+#include <stop_token>
+#include <vector>
+
+#include "core/pixels/image.h"
+#include "core/pixels/parallel.h"
+#include "core/series/series.h"
+
+namespace gq::carry {
+
+enum class SourceRule { Fresh, Same };  ///< search anew in each frame, or keep each mend's own source
+enum class Existing { Add, Replace };   ///< keep what was carried from this frame before, or replace it
+
+struct CarryPlan {
+    std::string reference;             ///< frame whose mends are carried
+    std::vector<series::Id> mends;     ///< which of them; empty = all that are not muted
+    std::vector<std::string> targets;  ///< frames; the reference is skipped
+    SourceRule source = SourceRule::Fresh;
+    Existing existing = Existing::Replace;
+};
+
+/// Why a frame cannot take part; empty if it can. (Another camera, or another sensor size.)
+[[nodiscard]] std::string refusal(const series::Frame& reference, const series::Frame& target);
+
+/// The mends of `reference` as they fall on `target`, each with its verdict: not visible where the
+/// blemish does not show (left alone), mended where it shows and the surroundings serve, needs a
+/// look where a mend would likely do more harm than the blemish (its mend is kept, but muted).
+/// The frame returned has them added; `target` is not touched. Running it twice adds nothing twice.
+/// Threads  re-entrant; parallel inside.
+/// Errors   Refused (another camera), Cancelled.
+[[nodiscard]] Result<series::Frame> carryTo(const Image& pixels, const series::Frame& reference, const series::Frame& target,
+                                            const CarryPlan& plan, float line, series::Id& nextId, std::stop_token stop = {});
+
+/// Gives a frame's pixels when asked. May be called from several threads.
+using PixelSource = std::function<Result<Image>(const series::Frame&, std::stop_token)>;
+
+/// Carries to all targets of the plan: the whole new version is worked out before anything changes.
+/// Frames that fail or are refused stay as they were and are named in `faults`.
+/// Errors   Cancelled (nothing is changed).
+[[nodiscard]] Result<series::Series> carryAll(const series::Series& series, const CarryPlan& plan, const PixelSource& pixels,
+                                              std::vector<Error>& faults, const Progress& progress = {}, std::stop_token stop = {});
+
+}  // namespace gq::carry

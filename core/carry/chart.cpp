@@ -1,0 +1,117 @@
+#include "core/carry/chart.h"
+
+#include <algorithm>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+#include "core/pixels/pyramid.h"
+
+namespace gq::carry {
+namespace {
+
+constexpr float kLow = -2.0f, kHigh = 4.0f;       ///< bounds of one frame's say, noise units
+constexpr float kAgreed = 5.5f, kEdge = 2.5f;     ///< of a spot's peak and outline
+constexpr float kLeastDepth = 0.005f;
+
+/// The frame's plane as it lies on the sensor.
+ImageF onSensor(const ImageF& plane, const FrameGeometry& g) { return turned(plane, inverse(g.storedTurn)); }
+
+Region scaledUp(const Region& r, int level) {
+    const int k = 1 << level;
+    Mask padded, large;
+    cv::copyMakeBorder(r.mask, padded, 1, 1, 1, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
+    cv::resize(padded, large, {}, k, k, cv::INTER_LINEAR);
+    return regionOf(Mask(large > 110), {(r.box.x - 1) * k, (r.box.y - 1) * k});
+}
+
+Region cut(const Region& r, const Size& size) {
+    const Rect in = r.box & Rect({0, 0}, size);
+    if (in == r.box || in.empty()) return in.empty() ? Region{} : r;
+    return regionOf(r.mask(Rect(in.tl() - r.box.tl(), in.size())), in.tl());
+}
+
+}  // namespace
+
+Status Consensus::add(const Image& pixels, const series::Frame& frame, std::stop_token stop) {
+    if (m_frames == 0) {
+        m_first = frame;
+        m_first.findings.clear();
+        m_first.mends.clear();
+        for (const auto& plan : find::levelsOf(find::Origin::Sensor)) m_levels.push_back({plan.level, {}, {}, {}, {}});
+    } else if (const std::string why = refusal(m_first, frame); !why.empty()) {
+        return fail(Error::Kind::Refused, why, frame.file.string(), "Make a chart of its own camera.");
+    }
+    Image level = pixels;
+    int at = 0;
+    for (size_t i = 0; i < m_levels.size(); ++i) {
+        const auto& plan = find::levelsOf(find::Origin::Sensor)[i];
+        for (; at < plan.level; ++at) level = halved(level);
+        const auto r = find::residualOf(level, plan, find::Origin::Sensor, stop);
+        if (stop.stop_requested()) return cancelled();
+        const ImageF z = onSensor(r.residual / r.noise, frame.geometry) * -1.0f, depth = onSensor(r.residual, frame.geometry) * -1.0f;
+        auto& l = m_levels[i];
+        if (l.sum.empty())
+            for (auto* plane : {&l.sum, &l.count, &l.depth, &l.seen}) *plane = ImageF::zeros(z.size(), CV_32F);
+        forRows(z.rows, [&](int y) {
+            const auto *zp = z.ptr<float>(y), *dp = depth.ptr<float>(y);
+            auto *s = l.sum.ptr<float>(y), *c = l.count.ptr<float>(y), *d = l.depth.ptr<float>(y), *n = l.seen.ptr<float>(y);
+            for (int x = 0; x < z.cols; ++x) {
+                s[x] += std::clamp(zp[x], kLow, kHigh);
+                c[x] += 1;
+                if (zp[x] > 1.5f) d[x] += dp[x], n[x] += 1;
+            }
+        });
+    }
+    ++m_frames;
+    return {};
+}
+
+Result<DustChart> Consensus::chart() const {
+    if (m_frames < 3)
+        return fail(Error::Kind::BadSetting, "a chart needs at least three frames of one camera", {}, "Add more frames of the series.");
+    DustChart out{m_first.camera, m_first.geometry.sensorSize(), m_frames, {}};
+    Mask taken(out.sensor, CV_8U, cv::Scalar(0));
+    std::vector<ChartSpot> spots;
+    for (const auto& l : m_levels) {
+        ImageF agreement;
+        cv::GaussianBlur(ImageF(l.sum / std::sqrt(float(m_frames))), agreement, {5, 5}, 0.8);
+        for (auto& piece : pieces(Mask(agreement > kEdge))) {
+            double peak = 0;
+            cv::minMaxLoc(agreement(piece.box), nullptr, &peak, nullptr, nullptr, piece.mask);
+            // Trimmed to its own upper part, so that a weak halo does not widen it.
+            piece = regionOf(Mask((agreement(piece.box) > std::max<double>(double(kEdge), peak / 3)) & piece.mask), piece.box.tl());
+            const float seen = float(cv::mean(l.seen(piece.box), piece.mask)[0]);
+            const float depth = float(cv::mean(l.depth(piece.box), piece.mask)[0]) / std::max(seen, 0.5f);
+            const bool several = seen >= std::max(2.0f, 0.2f * float(m_frames));
+            if (peak < double(kAgreed) || depth < kLeastDepth || !several || piece.area() < 3) continue;
+            ChartSpot spot{cut(scaledUp(piece, l.level), out.sensor), 1 - std::exp(-depth), int(std::lround(seen)), float(peak)};
+            if (!spot.region.empty()) spots.push_back(std::move(spot));
+        }
+    }
+    std::stable_sort(spots.begin(), spots.end(), [](const auto& a, const auto& b) { return a.score > b.score; });
+    for (auto& s : spots) {
+        Mask both;
+        cv::bitwise_and(taken(s.region.box), s.region.mask, both);
+        if (cv::countNonZero(both) > 0.15 * s.region.area()) continue;
+        paint(taken, grown(s.region, 3, out.sensor));
+        out.spots.push_back(std::move(s));
+    }
+    return out;
+}
+
+series::Frame asReference(const DustChart& chart) {
+    series::Frame f;
+    f.id = "chart";
+    f.camera = chart.camera;
+    f.geometry.stored = chart.sensor;
+    series::Id id = 1;
+    for (const auto& s : chart.spots) {
+        mend::Mend m;
+        m.region = grown(s.region, std::max(2, int(std::sqrt(float(s.region.area())) / 5)), chart.sensor);
+        m.softness = 3;
+        f.mends.push_back({id++, std::move(m), 0, false});
+    }
+    return f;
+}
+
+}  // namespace gq::carry

@@ -1,0 +1,53 @@
+#pragma once
+#include <stop_token>
+#include <string>
+#include <vector>
+
+#include "core/carry/carry.h"
+#include "core/find/residual.h"
+#include "core/pixels/region.h"
+
+namespace gq::carry {
+
+/// One shadow on the sensor, seen by several frames.
+struct ChartSpot {
+    Region region;   ///< sensor coordinates
+    float depth = 0; ///< mean share of light held back where it was seen
+    int frames = 0;  ///< frames in which it shows
+    float score = 0; ///< agreement of the frames, in noise units
+};
+
+/// Where a camera's sensor is dusty.
+struct DustChart {
+    std::string camera;
+    Size sensor;
+    int frames = 0;
+    std::vector<ChartSpot> spots;  ///< the surest first
+};
+
+/// Adds up frames of one camera, one at a time, so that memory does not grow with their number.
+///
+/// Each frame's residual in noise units, drawn in to [-2, 4], is laid on the sensor; the sum over
+/// the root of the number of frames is the agreement. A picture's own content differs from frame
+/// to frame and averages out; dust does not.
+class Consensus {
+  public:
+    /// Lays a frame on the sensor. Errors: Refused (another camera or size), Cancelled.
+    [[nodiscard]] Status add(const Image& pixels, const series::Frame& frame, std::stop_token stop = {});
+    /// The chart so far. Errors: BadSetting when fewer than three frames were added.
+    [[nodiscard]] Result<DustChart> chart() const;
+
+  private:
+    struct Level {
+        int level = 0;
+        ImageF sum, count, depth, seen;
+    };
+    std::vector<Level> m_levels;
+    series::Frame m_first;  ///< without findings; for the refusal of others
+    int m_frames = 0;
+};
+
+/// The chart as a reference frame's mends: one fitted mend per spot, on a frame of the sensor itself.
+[[nodiscard]] series::Frame asReference(const DustChart& chart);
+
+}  // namespace gq::carry

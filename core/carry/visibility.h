@@ -1,0 +1,23 @@
+#pragma once
+#include "core/pixels/region.h"
+
+namespace gq::carry {
+
+/// How a place stands out from its surroundings.
+struct Visibility {
+    float depth = 0;         ///< log light of the ring less that of the inside; positive = darker
+    float significance = 0;  ///< depth over the spread of the same measure at places around
+    float busy = 0;          ///< that spread
+};
+
+/// Measures the region as a template: mean inside less mean of a ring, compared with the same
+/// template laid at up to 120 places around it. Robust (median, MAD), so neither an edge near by
+/// nor another shadow decides alone.
+/// Shapes  `pixels` of 16 bits; `region` in its coordinates.
+/// Threads re-entrant.
+[[nodiscard]] Visibility visibilityOf(const Image& pixels, const Region& region);
+
+/// True if the blemish shows: 3.2 spreads and 0.6 % of the light.
+[[nodiscard]] bool shows(const Visibility& v);
+
+}  // namespace gq::carry

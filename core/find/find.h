@@ -1,0 +1,25 @@
+#pragma once
+#include <stop_token>
+#include <vector>
+
+#include "core/find/find_plan.h"
+#include "core/pixels/image.h"
+#include "core/pixels/parallel.h"
+
+namespace gq::find {
+
+/// Searches a picture for blemishes; the most confident first, those below the line included.
+///
+/// Shapes   any size; grey or colour.
+/// Units    the picture's stored pixels.
+/// Edges    treated as mirrored.
+/// Owns     nothing is kept after the call.
+/// Cost     about 1 byte x 60 a pixel of the finest level searched.
+/// Threads  parallel inside; equal bits for any number of threads; `stop` is polled per band.
+/// Errors   BadSetting (empty picture), Cancelled.
+/// Source   robust residuals and ring features as measured in our own trials; median by
+///          constant-time histograms (Perreault, Hebert, IEEE TIP 16(9), 2007), of OpenCV.
+[[nodiscard]] Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
+                                                const Progress& progress = {}, std::stop_token stop = {});
+
+}  // namespace gq::find

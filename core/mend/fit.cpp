@@ -1,0 +1,79 @@
+#include "core/mend/fit.h"
+
+#include <array>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+#include "core/pixels/color.h"
+
+namespace gq::mend {
+namespace {
+
+constexpr int kMost = 14, kLeast = 2, kFar = 10;
+constexpr double kCalm = 0.02, kTone = 0.004;
+
+struct Place {
+    double x, y, tone;
+    float distance;
+};
+
+std::vector<Place> around(const Image& pixels, const Region& blemish) {
+    const Rect box = grown(blemish.box, kMost + kFar, pixels.size());
+    cv::Mat outside(box.size(), CV_8U, cv::Scalar(255)), distance;
+    outside(Rect(blemish.box.tl() - box.tl(), blemish.box.size())).setTo(0, blemish.mask);
+    cv::distanceTransform(outside, distance, cv::DIST_L2, 5);
+    const ImageF tone = luma(pixels(box));
+    std::vector<Place> out;
+    for (int y = 0; y < box.height; ++y)
+        for (int x = 0; x < box.width; ++x)
+            if (const float d = distance.at<float>(y, x); d > 0 && d <= float(kMost + kFar))
+                out.push_back({double(x) / box.width, double(y) / box.height, double(tone.at<float>(y, x)), d});
+    return out;
+}
+
+}  // namespace
+
+Mend fitted(const Image& pixels, const Region& blemish) {
+    const auto places = around(pixels, blemish);
+    cv::Matx33d m = cv::Matx33d::eye() * 1e-9;
+    cv::Vec3d v(0, 0, 0);
+    double square = 0;
+    int far = 0;
+    for (const auto& p : places) {
+        if (p.distance <= float(kMost)) continue;
+        const cv::Vec3d base(1, p.x, p.y);
+        m += base * base.t();
+        v += base * p.tone;
+        square += p.tone * p.tone;
+        ++far;
+    }
+    Mend mend;
+    int grow = kLeast;
+    if (far > 20) {
+        const cv::Vec3d plane = m.solve(v, cv::DECOMP_CHOLESKY);
+        const double spread = std::sqrt(std::max(0.0, (square - plane.dot(v)) / far));
+        if (spread < kCalm) {
+            std::array<double, kMost + 1> sum{};
+            std::array<int, kMost + 1> count{};
+            for (const auto& p : places) {
+                const size_t k = size_t(std::ceil(p.distance)) - 1;
+                if (k > kMost) continue;
+                sum[k] += p.tone - plane.dot(cv::Vec3d(1, p.x, p.y));
+                ++count[k];
+            }
+            grow = kMost;
+            for (int k = kMost - 1; k >= 0; --k) {
+                const double mean = count[size_t(k)] ? sum[size_t(k)] / count[size_t(k)] : 0;
+                const double allowed = std::max(kTone * 0.5, 3 * spread / std::sqrt(std::max(1.0, double(count[size_t(k)]))));
+                if (std::abs(mean) > std::min(allowed, kTone)) break;
+                grow = k;
+            }
+            grow = std::clamp(grow, kLeast, kMost);
+        }
+    }
+    mend.softness = grow > 4 ? 3 : 2;
+    mend.region = grown(blemish, std::max(1, grow - 1), pixels.size());
+    return mend;
+}
+
+}  // namespace gq::mend

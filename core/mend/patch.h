@@ -1,0 +1,40 @@
+#pragma once
+#include <stop_token>
+#include <vector>
+
+#include "core/mend/mend.h"
+#include "core/pixels/image.h"
+
+namespace gq::mend {
+
+/// The pixels a mend gives its frame.
+struct Patch {
+    Rect box;
+    Image pixels;         ///< 16 bits, ready to be copied where `footprint` is set
+    Mask footprint;       ///< box.size()
+    Point source{0, 0};   ///< offset of the source it used (the best one of several)
+    float misfit = 0;     ///< how far the source's surroundings are from the place's, 0..1
+    float change = 0;     ///< mean departure of the patch from what was there, 0..1
+};
+
+/// What a mend may look at.
+struct Setting {
+    const Image& pixels;               ///< 16 bits; earlier mends already in it
+    const std::vector<Region>& avoid;  ///< other findings and mends
+};
+
+/// The box of pixels a mend's result depends on.
+[[nodiscard]] Rect readBox(const Mend& mend, const Size& picture);
+
+/// Works a mend out.
+/// Edges    sources stay inside the picture.
+/// Owns     nothing; `pixels` is only read.
+/// Cost     about 15 us a footprint pixel.
+/// Threads  re-entrant; one thread a call.
+/// Errors   BadSetting (empty region, source outside the picture), Cancelled.
+[[nodiscard]] Result<Patch> makePatch(const Setting& setting, const Mend& mend, std::stop_token stop = {});
+
+/// Copies the patch into a picture, inside its footprint only.
+void lay(const Patch& patch, Image& pixels);
+
+}  // namespace gq::mend

@@ -1,0 +1,168 @@
+#include "core/mend/source_search.h"
+
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+namespace gq::mend {
+namespace {
+
+constexpr float kNever = 1e9f, kKeepMean = 0.1f, kKeepPlane = 0.3f;
+constexpr int kGrid = 3;
+constexpr size_t kRefined = 16, kCoarsePoints = 120;
+
+/// Scores offsets of one piece. Holds the ring once in the order of a scan.
+class Judge {
+  public:
+    Judge(const Window& w, const std::vector<Point>& piece, const Ring& ring)
+        : m_window(w), m_ring(ring), m_hole(cv::boundingRect(piece)) {
+        const int stride = w.width();
+        for (const Point& p : piece) m_piece.push_back(p.y * stride + p.x);
+        for (const Point& p : ring.places) {
+            m_index.push_back(p.y * stride + p.x);
+            m_target.push_back(w.at(p.x, p.y));
+        }
+        planeBasis();
+        m_hole = Rect(m_hole.x - 1, m_hole.y - 1, m_hole.width + 2, m_hole.height + 2);
+        const Rect around(ring.box.x - 2, ring.box.y - 2, ring.box.width + 4, ring.box.height + 4);
+        m_detail = w.detail(around);
+    }
+
+    float cost(Point o, size_t step) const {
+        const Rect moved = m_ring.box + o;
+        if (moved.x < 0 || moved.y < 0 || moved.br().x > m_window.width() || moved.br().y > m_window.height()) return kNever;
+        const int shift = o.y * m_window.width() + o.x;
+        float penalty = 0;
+        if (m_window.forbiddenIn(moved) > 0) {
+            const uchar* f = m_window.forbiddenData();
+            for (const int p : m_piece)
+                if (f[p + shift]) return kNever;
+            size_t masked = 0;
+            for (const int p : m_index) masked += f[p + shift];
+            if (masked * 20 > m_index.size()) return kNever;
+            penalty = float(masked) / float(m_index.size());
+        }
+        const Vec4* v = m_window.data();
+        Vec4 sum{}, across{}, down{}, square{};
+        float weight = 0;
+        for (size_t i = 0; i < m_index.size(); i += step) {
+            const Vec4 d = v[m_index[i] + shift] - m_target[i], wd = splat(m_ring.weights[i]) * d;
+            sum += wd;
+            square += wd * d;
+            across += splat(m_across[i]) * d;
+            down += splat(m_down[i]) * d;
+            weight += m_ring.weights[i];
+        }
+        const float scale = m_total / weight;
+        const Vec4 mean = sum * sum * splat(scale / m_total);
+        const Vec4 plane = (across * across + down * down) * splat(scale);
+        const Vec4 rest = square - mean * splat(1 - kKeepMean) - plane * splat(1 - kKeepPlane);
+        return std::max(0.0f, sum3(rest)) / m_total * scale * (1 + 2 * penalty) + 1e-7f + penalty * 1e-3f;
+    }
+
+    /// The cost raised where the source is busier or calmer than the place.
+    float judged(Point o) const {
+        const float c = cost(o, 1);
+        const double there = m_window.detail(m_hole + o);
+        if (c >= kNever || m_detail < 0 || there < 0) return c;
+        const double l = std::log((there + 4e-6) / (m_detail + 4e-6));
+        return c * float(1 + 0.15 * l * l);
+    }
+
+  private:
+    /// Two ramps over the ring, at right angles to a constant and to each other under the weights.
+    void planeBasis() {
+        const size_t n = m_ring.places.size();
+        double mx = 0, my = 0, total = 0;
+        for (size_t i = 0; i < n; ++i) {
+            total += double(m_ring.weights[i]);
+            mx += double(m_ring.weights[i]) * m_ring.places[i].x;
+            my += double(m_ring.weights[i]) * m_ring.places[i].y;
+        }
+        mx /= total;
+        my /= total;
+        double xx = 1e-6, xy = 0, yy = 1e-6;
+        for (size_t i = 0; i < n; ++i) {
+            const double x = m_ring.places[i].x - mx, y = m_ring.places[i].y - my, k = double(m_ring.weights[i]);
+            xx += k * x * x;
+            xy += k * x * y;
+        }
+        for (size_t i = 0; i < n; ++i) {
+            const double x = m_ring.places[i].x - mx, y = m_ring.places[i].y - my - xy / xx * x;
+            yy += double(m_ring.weights[i]) * y * y;
+        }
+        for (size_t i = 0; i < n; ++i) {
+            const double x = m_ring.places[i].x - mx, y = m_ring.places[i].y - my - xy / xx * x;
+            m_across.push_back(float(double(m_ring.weights[i]) * x / std::sqrt(xx)));
+            m_down.push_back(float(double(m_ring.weights[i]) * y / std::sqrt(yy)));
+        }
+        m_total = float(total);
+    }
+
+    const Window& m_window;
+    const Ring& m_ring;
+    Rect m_hole;
+    std::vector<int> m_piece, m_index;
+    std::vector<Vec4> m_target;
+    std::vector<float> m_across, m_down;
+    float m_total = 1;
+    double m_detail = -1;
+};
+
+bool cheaper(const Source& a, const Source& b) { return a.cost < b.cost; }
+
+}  // namespace
+
+Ring ringOf(const Window& w, const std::vector<Point>& piece, int width) {
+    const Rect hole = cv::boundingRect(piece);
+    Ring ring;
+    ring.box = Rect(hole.x - width, hole.y - width, hole.width + 2 * width, hole.height + 2 * width) &
+               Rect(0, 0, w.width(), w.height());
+    cv::Mat outside(ring.box.size(), CV_8U, cv::Scalar(255)), distance;
+    for (const Point& p : piece) outside.at<uchar>(p - ring.box.tl()) = 0;
+    cv::distanceTransform(outside, distance, cv::DIST_L2, 3);
+    for (int y = 0; y < ring.box.height; ++y)
+        for (int x = 0; x < ring.box.width; ++x) {
+            const float d = distance.at<float>(y, x);
+            const Point p(ring.box.x + x, ring.box.y + y);
+            if (d <= 0 || d > float(width) + 0.01f || !w.known(p.x, p.y)) continue;
+            ring.places.push_back(p);
+            ring.weights.push_back(1 / (0.5f + d / (float(width) * 0.5f)));
+        }
+    return ring;
+}
+
+std::vector<Source> searchSources(const Window& w, const std::vector<Point>& piece, const Ring& ring, int reach,
+                                  size_t count, std::stop_token stop) {
+    const Judge judge(w, piece, ring);
+    const size_t step = std::max<size_t>(1, ring.places.size() / kCoarsePoints);
+    std::vector<Source> coarse;
+    for (int y = -reach; y <= reach; y += kGrid) {
+        if (stop.stop_requested()) return {};
+        for (int x = -reach; x <= reach; x += kGrid)
+            if (const float c = judge.cost({x, y}, step); c < kNever) coarse.push_back({{x, y}, c});
+    }
+    const size_t kept = std::min(coarse.size(), std::max(kRefined, 2 * count));
+    std::partial_sort(coarse.begin(), coarse.begin() + long(kept), coarse.end(), cheaper);
+    coarse.resize(kept);
+    for (auto& s : coarse) {
+        Source best{s.offset, kNever};
+        for (int y = -1; y <= 1; ++y)
+            for (int x = -1; x <= 1; ++x)
+                if (const float c = judge.cost(s.offset + Point(x, y), step > 1 ? 2 : 1); c < best.cost)
+                    best = {s.offset + Point(x, y), c};
+        s = best;
+        if (s.cost < kNever) s.cost = judge.judged(s.offset);
+    }
+    std::stable_sort(coarse.begin(), coarse.end(), cheaper);
+    std::vector<Source> out;
+    for (const auto& s : coarse) {
+        if (s.cost >= kNever || out.size() >= count) break;
+        const bool twice = std::any_of(out.begin(), out.end(), [&](const Source& o) {
+            return std::abs(o.offset.x - s.offset.x) <= 1 && std::abs(o.offset.y - s.offset.y) <= 1;
+        });
+        if (!twice) out.push_back(s);
+    }
+    return out;
+}
+
+}  // namespace gq::mend

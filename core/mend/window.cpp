@@ -1,0 +1,81 @@
+#include "core/mend/window.h"
+
+#include <opencv2/imgproc.hpp>
+
+namespace gq::mend {
+namespace {
+
+double boxSum(const cv::Mat& integral, const Rect& r) {
+    const auto v = [&](int y, int x) {
+        return integral.type() == CV_32S ? double(integral.at<int>(y, x)) : integral.at<double>(y, x);
+    };
+    return v(r.y + r.height, r.x + r.width) - v(r.y, r.x + r.width) - v(r.y + r.height, r.x) + v(r.y, r.x);
+}
+
+void mark(cv::Mat& plane, const Region& region, const Rect& box, uchar value) {
+    const Rect in = region.box & box;
+    if (in.empty()) return;
+    plane(Rect(in.tl() - box.tl(), in.size())).setTo(value, region.mask(Rect(in.tl() - region.box.tl(), in.size())));
+}
+
+}  // namespace
+
+Window::Window(const Image& pixels, const Rect& box, const Region& hole, const std::vector<Region>& avoid)
+    : m_box(box), m_values(size_t(box.area())), m_state(box.size(), CV_8U, cv::Scalar(uchar(State::Known))) {
+    const int channels = pixels.channels();
+    for (int y = 0; y < box.height; ++y) {
+        const auto* p = pixels.ptr<ushort>(box.y + y) + box.x * channels;
+        for (int x = 0; x < box.width; ++x, p += channels)
+            at(x, y) = Vec4{float(p[0]), float(p[channels > 1 ? 1 : 0]), float(p[channels > 2 ? 2 : 0]), 0} *
+                       splat(1.0f / 65535.0f);
+    }
+    for (const auto& r : avoid) mark(m_state, r, box, uchar(State::Avoid));
+    mark(m_state, hole, box, uchar(State::Hole));
+    m_forbidden = (m_state != uchar(State::Known)) / 255;
+    cv::integral(m_forbidden, m_forbiddenSum, CV_32S);
+    roughFill();
+    sumDetail();
+}
+
+int Window::forbiddenIn(const Rect& r) const { return int(boxSum(m_forbiddenSum, r)); }
+
+/// Means of known pixels in growing boxes stand in for all others, so that worn pixels do not
+/// spoil the grain's estimate.
+void Window::roughFill() {
+    cv::Mat values(m_box.size(), CV_32FC4, m_values.data()), known;
+    cv::Mat(1 - m_forbidden).convertTo(known, CV_32F);
+    cv::Mat todo = m_forbidden.clone(), weighted = values.clone(), sums, counts;
+    weighted.setTo(cv::Scalar::all(0), todo);
+    for (int r = 2; r < 400 && cv::countNonZero(todo) > 0; r *= 3) {
+        cv::boxFilter(weighted, sums, CV_32F, {2 * r + 1, 2 * r + 1});
+        cv::boxFilter(known, counts, CV_32F, {2 * r + 1, 2 * r + 1});
+        for (int y = 0; y < todo.rows; ++y)
+            for (int x = 0; x < todo.cols; ++x)
+                if (todo.at<uchar>(y, x) && counts.at<float>(y, x) > 0.02f) {
+                    values.at<cv::Vec4f>(y, x) = sums.at<cv::Vec4f>(y, x) * (1 / counts.at<float>(y, x));
+                    todo.at<uchar>(y, x) = 0;
+                }
+    }
+}
+
+void Window::sumDetail() {
+    cv::Mat tone(m_box.size(), CV_32F), soft, near;
+    for (int y = 0; y < m_box.height; ++y)
+        for (int x = 0; x < m_box.width; ++x) tone.at<float>(y, x) = lumaOf(at(x, y));
+    cv::GaussianBlur(tone, soft, {9, 9}, 1.5);
+    tone -= soft;
+    tone = tone.mul(tone);
+    cv::dilate(m_forbidden, near, cv::Mat::ones(9, 9, CV_8U));
+    tone.setTo(0, near);
+    cv::integral(tone, m_detailSum, CV_64F);
+    cv::integral(cv::Mat(1 - near), m_detailCount, CV_32S);
+}
+
+double Window::detail(Rect r) const {
+    r &= Rect(0, 0, m_box.width, m_box.height);
+    if (r.empty()) return -1;
+    const double n = boxSum(m_detailCount, r);
+    return n < 4 ? -1 : boxSum(m_detailSum, r) / n;
+}
+
+}  // namespace gq::mend

@@ -1,0 +1,49 @@
+#include "core/render/viewing_light.h"
+
+#include <algorithm>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+namespace gq::render {
+namespace {
+
+Image8 throughCurve(const Image8& tile, float (*curve)(float)) {
+    cv::Mat table(1, 256, CV_8U);
+    for (int i = 0; i < 256; ++i) table.at<uchar>(i) = uchar(std::clamp(std::lround(curve(float(i) / 255) * 255), 0l, 255l));
+    Image8 out;
+    cv::LUT(tile, table, out);
+    return out;
+}
+
+/// Grey relief: each tone against the mean of its surroundings, raised, about a middle grey. The
+/// difference is divided by the local light, since dust dims by a factor.
+Image8 raking(const Image8& tile, const ViewingLight& light, int level) {
+    cv::Mat grey, mean, out;
+    cv::cvtColor(tile, grey, cv::COLOR_RGB2GRAY);
+    grey.convertTo(grey, CV_32F);
+    const int k = std::max(3, int(light.reach) >> level) | 1;
+    cv::boxFilter(grey, mean, CV_32F, {k, k}, {-1, -1}, true, cv::BORDER_REFLECT);
+    cv::boxFilter(mean, mean, CV_32F, {k, k}, {-1, -1}, true, cv::BORDER_REFLECT);
+    cv::divide(grey - mean, mean + 24, out);
+    out.convertTo(out, CV_8U, double(light.gain) * 190, 118);
+    cv::cvtColor(out, out, cv::COLOR_GRAY2RGB);
+    return out;
+}
+
+}  // namespace
+
+int margin(const ViewingLight& light, int level) {
+    return light.light == Light::Raking ? std::max(4, (int(light.reach) >> level) + 2) : 0;
+}
+
+Image8 lit(const Image8& tile, const ViewingLight& light, int level) {
+    switch (light.light) {
+        case Light::Plain: return tile;
+        case Light::Raking: return raking(tile, light, level);
+        case Light::Low: return throughCurve(tile, [](float v) { return std::pow(v, 2.6f) * 0.9f; });
+        case Light::Deep: return throughCurve(tile, [](float v) { return (v - 0.35f) / 0.65f; });
+    }
+    return tile;
+}
+
+}  // namespace gq::render

@@ -1,0 +1,153 @@
+#include "core/series/frame_json.h"
+
+#include <array>
+#include <utility>
+
+namespace gq::series {
+namespace fs = std::filesystem;
+using nlohmann::json;
+namespace {
+
+using Measures = find::Measures;
+constexpr std::array<std::pair<const char*, float Measures::*>, 13> kMeasures{{
+    {"contrast", &Measures::contrast}, {"noise", &Measures::noise}, {"peak", &Measures::peak},
+    {"size", &Measures::size}, {"length", &Measures::length}, {"width", &Measures::width},
+    {"softness", &Measures::softness}, {"ring", &Measures::ring}, {"sector", &Measures::sector},
+    {"colour", &Measures::colour}, {"isolation", &Measures::isolation}, {"crowd", &Measures::crowd},
+    {"rival", &Measures::rival}}};
+
+Result<FindingEntry> findingFromJson(const json& j) {
+    FindingEntry e;
+    e.id = j.at("id").get<Id>();
+    e.left = j.value("left", false);
+    e.finding.kind = *find::kindFromWord(j.at("kind").get<std::string>());
+    e.finding.polarity = *find::polarityFromWord(j.at("polarity").get<std::string>());
+    e.finding.confidence = j.at("confidence").get<float>();
+    const json measures = j.value("measures", json::object());
+    for (const auto& [name, member] : kMeasures) e.finding.measures.*member = measures.value(name, 0.0f);
+    auto region = regionFromJson(j.at("region"));
+    if (!region) return tl::unexpected(region.error());
+    e.finding.region = std::move(*region);
+    return e;
+}
+
+json mendToJson(const MendEntry& e) {
+    json j{{"id", e.id}, {"method", mend::word(e.mend.method)}, {"softness", e.mend.softness},
+           {"strength", e.mend.strength}, {"grain", e.mend.grain}, {"candidate", e.mend.candidate},
+           {"muted", e.muted}, {"region", toJson(e.mend.region)}};
+    if (e.finding) j["finding"] = e.finding;
+    if (e.mend.source) j["source"] = {e.mend.source->x, e.mend.source->y};
+    return j;
+}
+
+Result<MendEntry> mendFromJson(const json& j) {
+    MendEntry e;
+    e.id = j.at("id").get<Id>();
+    e.finding = j.value("finding", Id(0));
+    e.muted = j.value("muted", false);
+    e.mend.method = *mend::methodFromWord(j.at("method").get<std::string>());
+    e.mend.softness = j.value("softness", e.mend.softness);
+    e.mend.strength = j.value("strength", e.mend.strength);
+    e.mend.grain = j.value("grain", e.mend.grain);
+    e.mend.candidate = j.value("candidate", 0);
+    if (j.contains("source")) e.mend.source = Point(j["source"][0].get<int>(), j["source"][1].get<int>());
+    auto region = regionFromJson(j.at("region"));
+    if (!region) return tl::unexpected(region.error());
+    e.mend.region = std::move(*region);
+    return e;
+}
+
+json carriedToJson(const CarriedEntry& e) {
+    json j{{"from_frame", e.fromFrame}, {"from_mend", e.fromMend}, {"verdict", word(e.verdict)}, {"region", toJson(e.region)}};
+    if (e.mend) j["mend"] = e.mend;
+    return j;
+}
+
+Result<CarriedEntry> carriedFromJson(const json& j) {
+    CarriedEntry e;
+    e.fromFrame = j.at("from_frame").get<std::string>();
+    e.fromMend = j.at("from_mend").get<Id>();
+    e.mend = j.value("mend", Id(0));
+    e.verdict = *verdictFromWord(j.at("verdict").get<std::string>());
+    auto region = regionFromJson(j.at("region"));
+    if (!region) return tl::unexpected(region.error());
+    e.region = std::move(*region);
+    return e;
+}
+
+template <class Entry, class Read>
+Status readList(const json& j, const char* name, std::vector<Entry>& out, Read read) {
+    for (const auto& item : j.value(name, json::array())) {
+        auto entry = read(item);
+        if (!entry) return tl::unexpected(entry.error());
+        out.push_back(std::move(*entry));
+    }
+    return {};
+}
+
+}  // namespace
+
+json toJson(const Region& region) {
+    return {{"box", {region.box.x, region.box.y, region.box.width, region.box.height}}, {"runs", runs(region)}};
+}
+
+Result<Region> regionFromJson(const json& j) {
+    const auto& b = j.at("box");
+    return regionFromRuns(Rect(b[0].get<int>(), b[1].get<int>(), b[2].get<int>(), b[3].get<int>()), j.at("runs").get<std::string>());
+}
+
+json toJson(const find::Finding& f) {
+    json measures = json::object();
+    for (const auto& [name, member] : kMeasures) measures[name] = f.measures.*member;
+    return {{"kind", find::word(f.kind)}, {"polarity", find::word(f.polarity)}, {"confidence", f.confidence},
+            {"measures", measures}, {"region", toJson(f.region)}};
+}
+
+json toJson(const Frame& f, const fs::path& folder) {
+    json j = f.unknown ? *f.unknown : json::object();
+    const fs::path relative = f.file.lexically_relative(folder);
+    j["id"] = f.id;
+    j["file"] = relative.empty() ? f.file.string() : relative.string();
+    j["bytes"] = f.bytes;
+    j["hash"] = f.hash;
+    j["size"] = {f.geometry.stored.width, f.geometry.stored.height};
+    j["orientation"] = int(f.geometry.orientation);
+    j["camera"] = f.camera;
+    j["taken"] = f.taken;
+    j["aperture"] = f.aperture;
+    j["searched"] = f.searched;
+    j["findings"] = json::array();
+    for (const auto& e : f.findings) {
+        json entry = toJson(e.finding);
+        entry["id"] = e.id;
+        entry["left"] = e.left;
+        j["findings"].push_back(std::move(entry));
+    }
+    j["mends"] = json::array();
+    for (const auto& e : f.mends) j["mends"].push_back(mendToJson(e));
+    j["carried"] = json::array();
+    for (const auto& e : f.carried) j["carried"].push_back(carriedToJson(e));
+    return j;
+}
+
+Result<Frame> frameFromJson(const json& j, const fs::path& folder) {
+    Frame f;
+    f.unknown = std::make_shared<const json>(j);
+    f.id = j.at("id").get<std::string>();
+    const fs::path file = j.at("file").get<std::string>();
+    f.file = (file.is_absolute() ? file : folder / file).lexically_normal();
+    f.bytes = j.value("bytes", std::uintmax_t(0));
+    f.hash = j.value("hash", std::string());
+    f.geometry.stored = {j.at("size")[0].get<int>(), j.at("size")[1].get<int>()};
+    f.geometry.orientation = orientationFromExif(j.at("orientation").get<int>());
+    f.camera = j.value("camera", std::string());
+    f.taken = j.value("taken", std::string());
+    f.aperture = j.value("aperture", 0.0);
+    f.searched = j.value("searched", false);
+    if (auto ok = readList(j, "findings", f.findings, findingFromJson); !ok) return tl::unexpected(ok.error());
+    if (auto ok = readList(j, "mends", f.mends, mendFromJson); !ok) return tl::unexpected(ok.error());
+    if (auto ok = readList(j, "carried", f.carried, carriedFromJson); !ok) return tl::unexpected(ok.error());
+    return f;
+}
+
+}  // namespace gq::series

@@ -1,0 +1,24 @@
+#include "core/series/history.h"
+
+#include <algorithm>
+
+namespace gq::series {
+
+History::History(Series first) : m_versions{{std::make_shared<const Series>(std::move(first)), {}}} {}
+
+void History::commit(Series next, std::string what) {
+    next.nextId = std::max(next.nextId, now()->nextId);
+    m_versions.resize(m_at + 1);
+    m_versions.push_back({std::make_shared<const Series>(std::move(next)), std::move(what)});
+    ++m_at;
+}
+
+void History::undo() {
+    if (canUndo()) --m_at;
+}
+
+void History::redo() {
+    if (canRedo()) ++m_at;
+}
+
+}  // namespace gq::series

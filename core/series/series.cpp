@@ -1,0 +1,135 @@
+#include "core/series/series.h"
+
+#include <fmt/core.h>
+
+#include <algorithm>
+
+#include "core/files/content_hash.h"
+#include "core/files/frame_info.h"
+
+namespace gq::series {
+namespace fs = std::filesystem;
+namespace {
+
+template <class List>
+auto* byId(const List& list, Id id) {
+    const auto it = std::find_if(list.begin(), list.end(), [&](const auto& e) { return e.id == id; });
+    return it == list.end() ? nullptr : &*it;
+}
+
+bool meet(const Region& a, const Region& b) {
+    const Rect both = a.box & b.box;
+    if (both.empty()) return false;
+    Mask shared;
+    cv::bitwise_and(a.mask(Rect(both.tl() - a.box.tl(), both.size())), b.mask(Rect(both.tl() - b.box.tl(), both.size())), shared);
+    return cv::countNonZero(shared) > 0;
+}
+
+}  // namespace
+
+std::string word(Verdict verdict) {
+    switch (verdict) {
+        case Verdict::Mended: return "mended";
+        case Verdict::NotVisible: return "not visible";
+        case Verdict::NeedsLook: return "needs a look";
+    }
+    return {};
+}
+
+std::optional<Verdict> verdictFromWord(const std::string& text) {
+    for (const Verdict v : {Verdict::Mended, Verdict::NotVisible, Verdict::NeedsLook})
+        if (word(v) == text) return v;
+    return std::nullopt;
+}
+
+const FindingEntry* Frame::finding(Id wanted) const { return byId(findings, wanted); }
+const MendEntry* Frame::mend(Id wanted) const { return byId(mends, wanted); }
+
+const MendEntry* Frame::mendOf(Id wanted) const {
+    const auto it = std::find_if(mends.begin(), mends.end(), [&](const auto& m) { return m.finding == wanted; });
+    return wanted == 0 || it == mends.end() ? nullptr : &*it;
+}
+
+State stateOf(const Frame& frame, const FindingEntry& finding) {
+    if (frame.mendOf(finding.id)) return State::Mended;
+    return finding.left ? State::Left : State::Open;
+}
+
+bool proposed(const FindingEntry& finding, float line) { return finding.finding.confidence >= line; }
+
+std::vector<Region> avoided(const Frame& frame, Id except, float line) {
+    std::vector<Region> out;
+    const MendEntry* self = frame.mend(except);
+    for (const auto& m : frame.mends)
+        if (m.id != except) out.push_back(m.mend.region);
+    for (const auto& f : frame.findings)
+        if (proposed(f, line) && !f.left && !frame.mendOf(f.id) && !(self && meet(self->mend.region, f.finding.region)))
+            out.push_back(f.finding.region);
+    return out;
+}
+
+FramePtr Series::frame(const std::string& id) const {
+    const int i = indexOf(id);
+    return i < 0 ? nullptr : frames[size_t(i)];
+}
+
+int Series::indexOf(const std::string& id) const {
+    for (size_t i = 0; i < frames.size(); ++i)
+        if (frames[i]->id == id) return int(i);
+    return -1;
+}
+
+Series Series::with(Frame changed) const {
+    Series out = *this;
+    const int i = indexOf(changed.id);
+    if (i >= 0) out.frames[size_t(i)] = std::make_shared<const Frame>(std::move(changed));
+    return out;
+}
+
+Result<Frame> makeFrame(const fs::path& file, const std::string& id) {
+    const auto info = files::readInfo(file);
+    if (!info) return tl::unexpected(info.error());
+    const auto hash = files::contentHash(file);
+    if (!hash) return tl::unexpected(hash.error());
+    Frame frame;
+    frame.id = id;
+    std::error_code code;
+    frame.file = fs::absolute(file, code).lexically_normal();
+    frame.bytes = fs::file_size(file, code);
+    frame.hash = *hash;
+    frame.geometry.stored = info->size;
+    frame.geometry.orientation = info->orientation;
+    frame.camera = info->camera;
+    frame.taken = info->taken;
+    frame.aperture = info->aperture;
+    return frame;
+}
+
+Series makeSeries(const std::vector<fs::path>& files, const std::string& name, std::vector<Error>& faults) {
+    Series out;
+    out.name = name;
+    for (const auto& file : files) {
+        auto frame = makeFrame(file, fmt::format("f{:04}", out.frames.size() + 1));
+        if (frame) out.frames.push_back(std::make_shared<const Frame>(std::move(*frame)));
+        else faults.push_back(frame.error());
+    }
+    if (!out.frames.empty()) out.reference = out.frames.front()->id;
+    return out;
+}
+
+Frame withFindings(const Frame& frame, std::vector<find::Finding> found, Id& nextId) {
+    Frame out = frame;
+    std::erase_if(out.findings, [&](const auto& f) { return stateOf(frame, f) == State::Open; });
+    const size_t kept = out.findings.size();
+    for (auto& f : found) {
+        const bool known = std::any_of(out.findings.begin(), out.findings.begin() + long(kept),
+                                       [&](const auto& k) { return meet(k.finding.region, f.region); }) ||
+                           std::any_of(out.mends.begin(), out.mends.end(),
+                                       [&](const auto& m) { return meet(m.mend.region, f.region); });
+        if (!known) out.findings.push_back({nextId++, std::move(f), false});
+    }
+    out.searched = true;
+    return out;
+}
+
+}  // namespace gq::series

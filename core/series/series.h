@@ -1,0 +1,100 @@
+#pragma once
+#include <filesystem>
+#include <memory>
+#include <nlohmann/json_fwd.hpp>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/find/find_plan.h"
+#include "core/mend/mend.h"
+#include "core/pixels/frame_geometry.h"
+
+namespace gq::series {
+
+using Id = std::uint64_t;  ///< of a finding or mend, unique in its series; 0 = none
+
+struct FindingEntry {
+    Id id = 0;
+    find::Finding finding;
+    bool left = false;  ///< looked at and left alone
+};
+
+struct MendEntry {
+    Id id = 0;
+    mend::Mend mend;
+    Id finding = 0;      ///< the finding it mends; 0 = made by hand
+    bool muted = false;  ///< kept, but not applied
+};
+
+enum class Verdict { Mended, NotVisible, NeedsLook };
+[[nodiscard]] std::string word(Verdict verdict);
+[[nodiscard]] std::optional<Verdict> verdictFromWord(const std::string& text);
+
+/// What became of another frame's mend here.
+struct CarriedEntry {
+    std::string fromFrame;
+    Id fromMend = 0;
+    Id mend = 0;  ///< the mend it became; 0 = left alone
+    Verdict verdict = Verdict::NotVisible;
+    Region region;  ///< where it falls on this frame
+};
+
+struct Frame {
+    std::string id;
+    std::filesystem::path file;  ///< absolute
+    std::uintmax_t bytes = 0;
+    std::string hash;
+    FrameGeometry geometry;
+    std::string camera, taken;
+    double aperture = 0;
+    bool searched = false;  ///< Find was run
+    std::vector<FindingEntry> findings;
+    std::vector<MendEntry> mends;
+    std::vector<CarriedEntry> carried;
+    std::shared_ptr<const nlohmann::json> unknown;  ///< fields of a file that this version ignores
+
+    [[nodiscard]] std::string name() const { return file.stem().string(); }
+    [[nodiscard]] const FindingEntry* finding(Id id) const;
+    [[nodiscard]] const MendEntry* mend(Id id) const;
+    [[nodiscard]] const MendEntry* mendOf(Id finding) const;
+};
+using FramePtr = std::shared_ptr<const Frame>;
+
+enum class State { Open, Mended, Left };
+/// Whether a finding is open, has a mend, or was left.
+[[nodiscard]] State stateOf(const Frame& frame, const FindingEntry& finding);
+/// True if the finding is above the series' line.
+[[nodiscard]] bool proposed(const FindingEntry& finding, float line);
+
+/// Findings and mends other than `except` that a mend must keep away from.
+[[nodiscard]] std::vector<Region> avoided(const Frame& frame, Id except, float line);
+
+struct Series {
+    std::string name;
+    find::FindPlan plan;    ///< origin, strength and line of the series
+    std::string reference;  ///< id of the reference frame
+    Id nextId = 1;
+    std::vector<FramePtr> frames;
+    std::shared_ptr<const nlohmann::json> unknown;
+
+    [[nodiscard]] FramePtr frame(const std::string& id) const;
+    [[nodiscard]] int indexOf(const std::string& id) const;
+    /// A new version with one frame replaced.
+    [[nodiscard]] Series with(Frame frame) const;
+};
+using SeriesPtr = std::shared_ptr<const Series>;
+
+/// A frame for a picture file (header read, content hashed). Errors: those of `readInfo`.
+[[nodiscard]] Result<Frame> makeFrame(const std::filesystem::path& file, const std::string& id);
+
+/// A series of pictures, in the order given; the first is the reference. Files that cannot be read
+/// are left out and named in `faults`.
+[[nodiscard]] Series makeSeries(const std::vector<std::filesystem::path>& files, const std::string& name,
+                                std::vector<Error>& faults);
+
+/// Replaces a frame's findings by those of a new search; findings that were left alone or mended
+/// stay as they are where the new ones meet them.
+[[nodiscard]] Frame withFindings(const Frame& frame, std::vector<find::Finding> found, Id& nextId);
+
+}  // namespace gq::series
