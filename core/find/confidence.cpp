@@ -4,6 +4,8 @@
 #include <array>
 #include <cmath>
 
+#include "core/find/confidence_weights.h"
+
 namespace gq::find {
 namespace {
 
@@ -23,14 +25,6 @@ std::array<float, kFeatures> features(const Measures& m) {
             std::clamp(log(m.size), 1.0f, 5.0f)};
 }
 
-struct Weights {
-    float bias;
-    std::array<float, kFeatures> w;
-};
-
-constexpr Weights kSensor{-2.0f, {1.0f, 1.2f, -1.2f, -0.8f, -0.8f, -0.9f, -0.8f, -0.6f, 0.0f, 0.2f}};
-constexpr Weights kFilm{-2.0f, {1.0f, 1.2f, -1.2f, -0.8f, -0.6f, -0.7f, -0.6f, 0.0f, 0.2f, 0.0f}};
-
 }  // namespace
 
 Kind kindOf(const Measures& m, Origin origin) {
@@ -38,12 +32,14 @@ Kind kindOf(const Measures& m, Origin origin) {
     return origin == Origin::Sensor && (m.softness > 1.0f || m.size > 6) ? Kind::Shadow : Kind::Speck;
 }
 
-float confidenceOf(const Measures& m, Origin origin) {
+float confidenceOf(const Measures& m) {
     if (m.contrast <= 0) return 0;
-    const Weights& k = origin == Origin::Sensor ? kSensor : kFilm;
     const auto f = features(m);
-    float sum = k.bias;
-    for (size_t i = 0; i < kFeatures; ++i) sum += k.w[i] * f[i];
+    float sum = kBias;
+    size_t k = 0;
+    for (const float v : f) sum += kWeights[k++] * v;
+    for (size_t i = 0; i < kFeatures; ++i)
+        for (size_t j = i; j < kFeatures; ++j) sum += kWeights[k++] * f[i] * f[j];
     return 1 / (1 + std::exp(-sum));
 }
 

@@ -11,7 +11,7 @@
 namespace gq::find {
 namespace {
 
-constexpr float kListed = 0.02f;  ///< candidates less sure than this are not even listed
+constexpr float kListed = 0.06f;  ///< candidates less sure than this are not even listed
 
 /// A level's region in full-size pixels: blown up and its stairs smoothed.
 Region fullSize(const Region& region, int level, const Size& picture) {
@@ -41,7 +41,7 @@ void findOnLevel(const Residual& r, Polarity polarity, const FindPlan& plan, con
     forEach(int(found.size()), [&](int i) {
         Finding& f = found[size_t(i)];
         f.measures = measure(r, all, around, size_t(i), polarity);
-        f.confidence = confidenceOf(f.measures, plan.origin);
+        f.confidence = confidenceOf(f.measures);
         if (f.confidence < kListed) return;
         f.polarity = polarity;
         f.kind = kindOf(f.measures, plan.origin);

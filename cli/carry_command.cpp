@@ -1,0 +1,146 @@
+#include <fmt/core.h>
+
+#include "cli/common.h"
+#include "core/carry/chart_file.h"
+#include "core/files/folder_scan.h"
+#include "core/files/picture_writer.h"
+#include "core/find/find.h"
+#include "core/render/compose.h"
+#include "core/render/export.h"
+#include "core/render/mend_findings.h"
+#include "core/series/series_folder.h"
+
+namespace gq::cli {
+namespace fs = std::filesystem;
+namespace {
+
+struct CarryOptions {
+    std::string from, reference, chart, out, format;
+    std::vector<std::string> files;
+    bool sameSource = false, replace = false;
+    PlanOptions plan;
+};
+
+/// A series folder, a folder of pictures with a series in it, or plain pictures.
+Result<series::Series> seriesAt(const fs::path& folder, std::vector<Error>& faults) {
+    if (series::isSeriesFolder(folder)) return series::loadSeries(folder);
+    if (series::isSeriesFolder(series::seriesFolderFor(folder))) return series::loadSeries(series::seriesFolderFor(folder));
+    auto out = series::makeSeries(files::pictureFiles({folder}), folder.filename().string(), faults);
+    if (out.frames.empty()) return fail(Error::Kind::NotFound, "there is no series and no picture in it", folder.string(), "Name a folder with pictures.");
+    return out;
+}
+
+series::FramePtr frameNamed(const series::Series& s, const std::string& name) {
+    for (const auto& f : s.frames)
+        if (f->id == name || f->name() == name || f->file.filename() == name || f->file == fs::absolute(name).lexically_normal()) return f;
+    return nullptr;
+}
+
+/// The reference with mends: its own, or those of what is found on it now.
+Result<series::Frame> mended(const series::Frame& frame, const find::FindPlan& plan, series::Id& next) {
+    if (!frame.mends.empty()) return frame;
+    const auto loaded = render::openOriginal(frame, false);
+    if (!loaded) return tl::unexpected(loaded.error());
+    auto found = find::find(loaded->picture, plan);
+    if (!found) return tl::unexpected(found.error());
+    const auto with = series::withFindings(frame, std::move(*found), next);
+    return render::withMends(loaded->picture.pixels, with, render::openAbove(with, plan.line), next);
+}
+
+struct Job {
+    series::Frame reference;
+    std::vector<series::FramePtr> targets;
+    float line = 0.5f;
+    series::Id next = 1;
+};
+
+Status carryOne(const Job& job, const series::Frame& target, const CarryOptions& o) {
+    auto loaded = render::openOriginal(target, false);
+    if (!loaded) return tl::unexpected(loaded.error());
+    carry::CarryPlan plan{job.reference.id, {}, {target.id}, o.sameSource ? carry::SourceRule::Same : carry::SourceRule::Fresh, carry::Existing::Replace};
+    series::Id next = job.next;
+    series::Frame frame = target;
+    if (target.id != job.reference.id) {
+        auto done = carry::carryTo(loaded->picture.pixels, job.reference, target, plan, job.line, next);
+        if (!done) return tl::unexpected(done.error());
+        frame = std::move(*done);
+    }
+    const auto pixels = render::composed(loaded->picture.pixels, frame, job.line);
+    if (!pixels) return tl::unexpected(pixels.error());
+    loaded->picture.pixels = *pixels;
+    const auto format = o.format.empty() ? files::formatForName(frame.file, loaded->picture.bits).value_or(files::Format::Tiff16) : *files::formatFromWord(o.format);
+    std::array<int, 3> count{};
+    for (const auto& c : frame.carried) ++count[size_t(c.verdict)];
+    fmt::print("{}: {} mended, {} not visible, {} need a look\n", frame.file.string(), count[0], count[1], count[2]);
+    return files::writePicture(render::exportPath(frame, o.out, format), *loaded, {.format = format, .replace = o.replace}, frame.file);
+}
+
+Result<Job> jobFromSeries(const CarryOptions& o, std::vector<Error>& faults) {
+    auto s = seriesAt(o.from, faults);
+    if (!s) return tl::unexpected(s.error());
+    const auto found = frameNamed(*s, o.reference);
+    if (!found) return fail(Error::Kind::NotFound, "there is no such frame in the series", o.reference, "Name one of its files.");
+    auto plan = o.plan.read();
+    if (series::isSeriesFolder(o.from)) plan = s->plan;
+    Job job;
+    job.next = s->nextId;
+    job.line = plan.line;
+    auto reference = mended(*found, plan, job.next);
+    if (!reference) return tl::unexpected(reference.error());
+    job.reference = std::move(*reference);
+    *s = s->with(job.reference);
+    job.targets = s->frames;
+    return job;
+}
+
+Result<Job> jobFromChart(const CarryOptions& o, std::vector<Error>& faults) {
+    const auto chart = carry::loadChart(o.chart);
+    if (!chart) return tl::unexpected(chart.error());
+    Job job;
+    job.reference = carry::asReference(*chart);
+    job.next = job.reference.mends.size() + 1;
+    const auto files = files::pictureFiles(std::vector<fs::path>(o.files.begin(), o.files.end()));
+    job.targets = series::makeSeries(files, "", faults).frames;
+    return job;
+}
+
+void run(const CarryOptions& o, Common& common) {
+    setThreads(common.threads);
+    std::vector<Error> faults;
+    const auto job = o.chart.empty() ? jobFromSeries(o, faults) : jobFromChart(o, faults);
+    for (const auto& f : faults) complain(common, f);
+    if (!job) return complain(common, job.error());
+    if (auto ok = makeFolder(o.out); !ok) return complain(common, ok.error());
+    size_t done = 0;
+    for (const auto& target : job->targets) {
+        if (auto ok = carryOne(*job, *target, o); !ok) complain(common, ok.error());
+        report(common, target->file.string(), ++done, job->targets.size());
+    }
+}
+
+}  // namespace
+
+void addCarry(CLI::App& app, Common& common) {
+    auto* c = app.add_subcommand("carry", "carry one frame's mends, or a dust chart, to other frames and write them");
+    static CarryOptions o;
+    auto* from = c->add_option("--from", o.from, "series folder, or a folder of pictures");
+    auto* reference = c->add_option("--reference", o.reference, "frame whose mends are carried; found and mended now if it has none");
+    auto* chart = c->add_option("--chart", o.chart, "dust chart to carry instead");
+    c->add_option("FRAME", o.files, "with --chart: pictures or folders");
+    c->add_option("-o", o.out, "folder to write into")->required();
+    c->add_flag("--same-source", o.sameSource, "keep each mend's own source in every frame");
+    c->add_option("--format", o.format, "tiff8, tiff16, png8, png16 or jpeg (default: that of each frame; raw becomes tiff16)")
+        ->check(CLI::IsMember({"tiff8", "tiff16", "png8", "png16", "jpeg"}));
+    c->add_flag("--replace", o.replace, "replace files that are there");
+    addPlan(*c, o.plan, false);
+    from->needs(reference)->excludes(chart);
+    reference->needs(from);
+    addCommon(*c, common);
+    c->callback([&] {
+        if (o.from.empty() == o.chart.empty()) throw CLI::ValidationError("carry", "give either --from with --reference, or --chart with frames");
+        if (!o.chart.empty() && o.files.empty()) throw CLI::ValidationError("carry", "--chart needs frames");
+        run(o, common);
+    });
+}
+
+}  // namespace gq::cli

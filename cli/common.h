@@ -1,0 +1,54 @@
+#pragma once
+#include <CLI/CLI.hpp>
+#include <filesystem>
+#include <functional>
+#include <string>
+#include <vector>
+
+#include "core/files/picture_reader.h"
+#include "core/find/find_plan.h"
+#include "core/pixels/parallel.h"
+
+namespace gq::cli {
+
+/// Exit codes: all done, some frames failed, wrong usage.
+enum Exit { kDone = 0, kSomeFailed = 1, kUsage = 2 };
+
+/// Options every command has.
+struct Common {
+    int threads = 0;
+    bool progress = false;
+    int exit = kDone;
+};
+
+/// A command registers itself; its callback sets `common.exit`.
+void addInfo(CLI::App& app, Common& common);
+void addFind(CLI::App& app, Common& common);
+void addMend(CLI::App& app, Common& common);
+void addClean(CLI::App& app, Common& common);
+void addChart(CLI::App& app, Common& common);
+void addCarry(CLI::App& app, Common& common);
+void addExport(CLI::App& app, Common& common);
+
+/// Adds -j and --progress to a command.
+void addCommon(CLI::App& command, Common& common);
+/// Adds --origin and the search settings. `plan` is filled when the command runs.
+struct PlanOptions {
+    std::string origin = "sensor", polarity, kinds;
+    find::FindPlan plan;
+    [[nodiscard]] find::FindPlan read() const;
+};
+void addPlan(CLI::App& command, PlanOptions& options, bool full);
+
+/// One JSON line of progress on standard error, if asked for.
+void report(const Common& common, const std::string& frame, size_t done, size_t all);
+/// Names a failure on standard error and remembers it for the exit code.
+void complain(Common& common, const Error& error);
+/// Prints a result to a file, or to standard output for "-".
+[[nodiscard]] Status put(const std::string& target, const std::string& text);
+/// Makes an output folder. Errors: NoPermission.
+[[nodiscard]] Status makeFolder(const std::filesystem::path& folder);
+/// Runs `work` for each frame, names failures and goes on.
+void forFrames(Common& common, const std::vector<std::string>& files, const std::function<Status(const std::filesystem::path&)>& work);
+
+}  // namespace gq::cli

@@ -1,0 +1,66 @@
+#include "cli/common.h"
+#include "core/files/picture_writer.h"
+#include "core/render/compose.h"
+
+namespace gq::cli {
+namespace fs = std::filesystem;
+namespace {
+
+struct MendOptions {
+    std::string file, mask, method = "auto", out;
+    int seed = 0, grow = 1;
+    bool replace = false;
+};
+
+/// A frame whose mends are the connected pieces of a mask.
+series::Frame frameOf(const Mask& mask, const MendOptions& o) {
+    series::Frame frame;
+    series::Id id = 1;
+    for (auto& piece : pieces(mask)) {
+        mend::Mend m;
+        m.region = grown(piece, o.grow, mask.size());
+        m.softness = 1;
+        m.candidate = o.seed;
+        frame.mends.push_back({id++, std::move(m), 0, false});
+    }
+    return frame;
+}
+
+Status run(const MendOptions& o) {
+    auto loaded = files::readPicture(o.file);
+    if (!loaded) return tl::unexpected(loaded.error());
+    const auto mask = files::readPicture(o.mask);
+    if (!mask) return tl::unexpected(mask.error());
+    if (mask->picture.size() != loaded->picture.size())
+        return fail(Error::Kind::BadSetting, "the mask has another size than the picture", o.mask, "Make it " + std::to_string(loaded->picture.size().width) + " x " + std::to_string(loaded->picture.size().height) + " pixels.");
+    const auto format = files::formatForName(o.out, loaded->picture.bits);
+    if (!format) return fail(Error::Kind::BadSetting, "this suffix names no format that can be written", o.out, "Use .tif, .png or .jpg.");
+    cv::Mat grey;
+    cv::extractChannel(mask->picture.pixels, grey, 0);
+    const auto pixels = render::composed(loaded->picture.pixels, frameOf(grey > 32767, o), 0);
+    if (!pixels) return tl::unexpected(pixels.error());
+    loaded->picture.pixels = *pixels;
+    return files::writePicture(o.out, *loaded, {.format = *format, .replace = o.replace}, o.file);
+}
+
+}  // namespace
+
+void addMend(CLI::App& app, Common& common) {
+    auto* c = app.add_subcommand("mend", "mend what a mask marks");
+    static MendOptions o;
+    c->add_option("FRAME", o.file, "the picture")->required();
+    c->add_option("--mask", o.mask, "picture of the same size, white where to mend")->required();
+    c->add_option("--method", o.method, "how to mend")->check(CLI::IsMember({"auto", "heal"}))->capture_default_str();
+    c->add_option("--seed", o.seed, "another result: 0 is the best, 1, 2, ... the next ones")->check(CLI::Range(0, 1000));
+    c->add_option("--grow", o.grow, "grow the mask by this many pixels first")->check(CLI::Range(0, 64))->capture_default_str();
+    c->add_flag("--replace", o.replace, "replace the output if it is there");
+    c->add_option("-o", o.out, "file to write; its suffix is the format, 8-bit stays 8-bit")->required();
+    addCommon(*c, common);
+    c->callback([&] {
+        setThreads(common.threads);
+        if (auto ok = run(o); !ok) complain(common, ok.error());
+        report(common, o.file, 1, 1);
+    });
+}
+
+}  // namespace gq::cli
