@@ -93,6 +93,6 @@ Visibility visibilityOf(const Image& pixels, const Region& region) {
     return out;
 }
 
-bool shows(const Visibility& v) { return v.significance > 3.2f && v.depth > 0.006f; }
+bool shows(const Visibility& v) { return v.significance > 2.0f && v.depth > 0.005f; }
 
 }  // namespace gq::carry
