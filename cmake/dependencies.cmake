@@ -1,7 +1,7 @@
 # What comes from Debian's packages; `./dev setup` installs all of it.
 find_package(PkgConfig REQUIRED)
 find_package(OpenCV 4.6 REQUIRED COMPONENTS core imgproc)
-find_package(Qt6 6.4 REQUIRED COMPONENTS Core Gui Widgets Svg)
+find_package(Qt6 6.4 REQUIRED COMPONENTS Core Gui Widgets Svg Test)
 find_package(TBB REQUIRED)
 find_package(fmt REQUIRED)
 find_package(nlohmann_json REQUIRED)

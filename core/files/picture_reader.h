@@ -23,4 +23,8 @@ struct LoadedPicture {
                                                 std::stop_token stop = {},
                                                 double pixelLimit = kPixelLimit);
 
+/// A small 8-bit colour picture of a file, as stored (unrotated), at most `side` px wide and high.
+/// JPEGs are decoded at reduced size. Errors: as `readPicture`.
+[[nodiscard]] Result<Image8> readThumbnail(const std::filesystem::path& file, int side);
+
 }  // namespace gq::files

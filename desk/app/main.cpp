@@ -1,0 +1,27 @@
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QIcon>
+
+#include "desk/app/main_window.h"
+#include "desk/look/theme.h"
+
+int main(int argc, char** argv) {
+    QApplication app(argc, argv);
+    QApplication::setApplicationName("gentle-quill");
+    QApplication::setApplicationDisplayName("Gentle Quill");
+    QApplication::setApplicationVersion(GQ_VERSION);
+    QApplication::setWindowIcon(QIcon(":/icons/gentle-quill.svg"));
+    QCommandLineParser parser;
+    parser.setApplicationDescription("Cleans dust, scratches and stains from series of pictures.");
+    parser.addHelpOption();
+    parser.addVersionOption();
+    parser.addPositionalArgument("path", "a series folder, a folder of pictures, or pictures", "[path...]");
+    parser.process(app);
+    gq::desk::applyTheme(true);
+    gq::desk::MainWindow window;
+    window.show();
+    std::vector<std::filesystem::path> paths;
+    for (const auto& p : parser.positionalArguments()) paths.emplace_back(p.toStdString());
+    if (!paths.empty()) window.open(paths);
+    return QApplication::exec();
+}

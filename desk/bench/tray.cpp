@@ -1,0 +1,189 @@
+#include "desk/bench/tray.h"
+
+#include <QHBoxLayout>
+
+#include "desk/look/theme.h"
+
+namespace gq::desk {
+
+ValueSlider::ValueSlider(const QString& name, int least, int most, QWidget* parent) : QWidget(parent) {
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(6);
+    auto* label = new QLabel(name);
+    label->setObjectName("dim");
+    m_slider = new QSlider(Qt::Horizontal);
+    m_slider->setRange(least, most);
+    m_slider->setFixedWidth(74);
+    m_slider->setFocusPolicy(Qt::ClickFocus);
+    m_slider->setAccessibleName(name);
+    m_number = new QSpinBox;
+    m_number->setObjectName("value");
+    m_number->setRange(least, most);
+    m_number->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    m_number->setFixedWidth(30);
+    m_number->setFocusPolicy(Qt::ClickFocus);
+    row->addWidget(label);
+    row->addWidget(m_slider);
+    row->addWidget(m_number);
+    connect(m_slider, &QSlider::valueChanged, this, [this](int v) {
+        const QSignalBlocker quiet(m_number);
+        m_number->setValue(v);
+        emit moved(v);
+        if (!m_slider->isSliderDown()) emit settled(v);
+    });
+    connect(m_slider, &QSlider::sliderReleased, this, [this] { emit settled(m_slider->value()); });
+    connect(m_number, &QSpinBox::valueChanged, this, [this](int v) { m_slider->setValue(v); });
+}
+
+void ValueSlider::setValue(int value) {
+    if (m_slider->isSliderDown()) return;
+    const QSignalBlocker a(m_slider), b(m_number);
+    m_slider->setValue(value);
+    m_number->setValue(value);
+}
+
+Tray::Tray(DeskDocument& document, Work& work, BenchView& bench, Jobs& jobs, QWidget* parent)
+    : QWidget(parent), m_document(document), m_work(work), m_bench(bench), m_jobs(jobs) {
+    setObjectName("tray");
+    setAttribute(Qt::WA_StyledBackground);
+    setFixedHeight(44);
+    m_pages = new QStackedWidget(this);
+    auto* outer = new QHBoxLayout(this);
+    outer->setContentsMargins(12, 0, 12, 0);
+    outer->addWidget(m_pages);
+
+    auto* tools = new QWidget;
+    auto* row = new QHBoxLayout(tools);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(10);
+    m_findHere = new QPushButton(tr("Find here"));
+    m_findHere->setIcon(icon("find"));
+    m_findHere->setToolTip(tr("Search this frame (Ctrl+F)"));
+    m_findSeries = new QPushButton(tr("Find on all"));
+    m_findSeries->setObjectName("findSeries");
+    m_findSeries->setToolTip(tr("Search the whole series (Ctrl+Shift+F)"));
+    m_strength = new ValueSlider(tr("Strength"), 0, 100);
+    m_strength->setToolTip(tr("Higher finds fainter blemishes; takes effect at the next search"));
+    m_size = new ValueSlider(tr("Size"), 2, 200);
+    m_softness = new ValueSlider(tr("Softness"), 0, 40);
+    m_hint = new QLabel;
+    m_hint->setObjectName("dim");
+    for (QWidget* w : {static_cast<QWidget*>(m_findHere), static_cast<QWidget*>(m_findSeries), static_cast<QWidget*>(m_strength), static_cast<QWidget*>(m_size),
+                       static_cast<QWidget*>(m_softness)})
+        row->addWidget(w);
+    row->addWidget(m_hint);
+    row->addStretch();
+    m_reach = new ValueSlider(tr("Reach"), 4, 96);
+    m_gain = new ValueSlider(tr("Gain"), 1, 20);
+    row->addWidget(m_reach);
+    row->addWidget(m_gain);
+    m_lightBox = new QWidget;
+    auto* lights = new QHBoxLayout(m_lightBox);
+    lights->setContentsMargins(0, 0, 0, 0);
+    lights->setSpacing(0);
+    m_lights = new QButtonGroup(this);
+    const QStringList names{tr("Plain"), tr("Raking"), tr("Low"), tr("Deep")};
+    const QStringList tips{tr("The picture as it is"), tr("Relief of local contrast (R)"), tr("Darker, for bright skies"), tr("Black point raised")};
+    for (int i = 0; i < 4; ++i) {
+        auto* b = new QPushButton(names[i]);
+        b->setCheckable(true);
+        b->setProperty("segment", true);
+        b->setToolTip(tips[i]);
+        b->setFocusPolicy(Qt::NoFocus);
+        m_lights->addButton(b, i);
+        lights->addWidget(b);
+    }
+    row->addWidget(m_lightBox);
+    m_zoom = new QLabel;
+    m_zoom->setObjectName("dim");
+    m_zoom->setMinimumWidth(44);
+    m_zoom->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    row->addWidget(m_zoom);
+    m_pages->addWidget(tools);
+
+    auto* job = new QWidget;
+    auto* line = new QHBoxLayout(job);
+    line->setContentsMargins(0, 0, 0, 0);
+    line->setSpacing(12);
+    m_jobName = new QLabel;
+    m_jobBar = new QProgressBar;
+    m_jobBar->setRange(0, 1000);
+    m_jobBar->setTextVisible(false);
+    m_jobLeft = new QLabel;
+    m_jobLeft->setObjectName("dim");
+    auto* stop = new QPushButton(tr("Stop  Esc"));
+    stop->setIcon(icon("stop"));
+    stop->setObjectName("stop");
+    stop->setProperty("quiet", true);
+    stop->setFocusPolicy(Qt::NoFocus);
+    line->addWidget(m_jobName);
+    line->addWidget(m_jobBar, 1);
+    line->addWidget(m_jobLeft);
+    line->addWidget(stop);
+    m_pages->addWidget(job);
+
+    for (auto* b : {m_findHere, m_findSeries}) b->setFocusPolicy(Qt::NoFocus);
+    connect(m_findHere, &QPushButton::clicked, this, &Tray::findHere);
+    connect(m_findSeries, &QPushButton::clicked, this, &Tray::findSeries);
+    connect(stop, &QPushButton::clicked, &jobs, &Jobs::stopNamed);
+    connect(m_strength, &ValueSlider::settled, this, [this](int v) { if (m_document.isOpen()) m_work.setStrength(float(v)); });
+    connect(m_size, &ValueSlider::moved, this, [this](int v) { m_bench.setToolSize(float(v)); });
+    connect(m_softness, &ValueSlider::moved, this, [this](int v) { m_bench.setSoftness(float(v)); });
+    connect(m_softness, &ValueSlider::settled, this, [this](int v) {
+        if (const auto* m = m_document.selectedMend()) m_work.setSoftness(m->id, float(v));
+    });
+    const auto light = [this] {
+        m_bench.setLight({render::Light(m_lights->checkedId()), float(m_reach->value()), float(m_gain->value())});
+    };
+    connect(m_lights, &QButtonGroup::idClicked, this, light);
+    connect(m_reach, &ValueSlider::moved, this, light);
+    connect(m_gain, &ValueSlider::moved, this, light);
+    connect(&bench, &BenchView::viewChanged, this, &Tray::refresh);
+    connect(&document, &DeskDocument::changed, this, &Tray::refresh);
+    connect(&document, &DeskDocument::selectionChanged, this, &Tray::refresh);
+    connect(&jobs, &Jobs::changed, this, &Tray::refreshJob);
+    refresh();
+}
+
+void Tray::setStage(Stage stage) {
+    m_stage = stage;
+    refresh();
+}
+
+void Tray::refresh() {
+    const bool find = m_stage == Stage::Find, mend = m_stage == Stage::Mend, picture = find || mend;
+    const bool raking = picture && m_bench.light().light == render::Light::Raking;
+    m_findHere->setVisible(find);
+    m_findSeries->setVisible(find);
+    m_strength->setVisible(find && !raking);
+    m_size->setVisible(mend);
+    m_softness->setVisible(mend);
+    m_reach->setVisible(raking && find);
+    m_gain->setVisible(raking && find);
+    m_lightBox->setVisible(picture);
+    m_zoom->setVisible(picture);
+    m_hint->setVisible(!picture);
+    m_hint->setText(m_stage == Stage::Gather  ? tr("Double click a frame to look at it. The pennant marks the reference frame.")
+                    : m_stage == Stage::Carry ? tr("Enter opens a cell's frame there · A accepts · X leaves the place alone")
+                                              : tr("Ticked frames are delivered. Nothing is overwritten unasked."));
+    if (m_document.isOpen()) m_strength->setValue(int(m_document.now()->plan.strength));
+    m_size->setValue(int(m_bench.toolSize()));
+    const auto* chosen = m_document.selectedMend();
+    m_softness->setValue(int(chosen ? chosen->mend.softness : m_bench.softness()));
+    m_reach->setValue(int(m_bench.light().reach));
+    m_gain->setValue(int(m_bench.light().gain));
+    if (auto* b = m_lights->button(int(m_bench.light().light))) b->setChecked(true);
+    m_zoom->setText(QStringLiteral("%1 %").arg(std::lround(m_bench.zoom() * devicePixelRatioF() * 100)));
+}
+
+void Tray::refreshJob() {
+    m_pages->setCurrentIndex(m_jobs.busy() ? 1 : 0);
+    if (!m_jobs.busy()) return;
+    m_jobName->setText(QStringLiteral("%1  %2 %").arg(m_jobs.name()).arg(int(m_jobs.share() * 100)));
+    m_jobBar->setValue(int(m_jobs.share() * 1000));
+    const double left = m_jobs.secondsLeft();
+    m_jobLeft->setText(left < 0 ? tr("working") : tr("about %1 s left").arg(std::max(1, int(std::ceil(left)))));
+}
+
+}  // namespace gq::desk

@@ -1,0 +1,172 @@
+#include "desk/document/crops.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include "core/mend/fit.h"
+#include "core/render/export.h"
+#include "desk/look/convert.h"
+
+namespace gq::desk {
+namespace {
+
+std::uint64_t keyOf(const std::string& frame, const Region& region, const series::MendEntry* mend) {
+    std::uint64_t k = mend::hashBytes(frame.data(), frame.size());
+    k = mend::hashBytes(&region.box, sizeof region.box, k);
+    const std::uint64_t m = mend && !mend->muted ? mend::contentKey(mend->mend) : 0;
+    return mend::hashBytes(&m, sizeof m, k);
+}
+
+QImage cut(const Image& pixels, const Rect& box, Orientation orientation) {
+    Image8 part = narrow(asColour(pixels(box))), scaled;
+    cv::resize(part, scaled, {Crops::kSide, Crops::kSide}, 0, 0, box.width > Crops::kSide ? cv::INTER_AREA : cv::INTER_LINEAR);
+    return upright(toQImage(scaled), orientation);
+}
+
+/// The place with the mend laid; null if it cannot be made.
+QImage mendedCrop(const Image& pixels, const mend::Mend& mend, const std::vector<Region>& avoid, const Rect& box, Orientation orientation) {
+    const auto patch = mend::makePatch({pixels, avoid}, mend);
+    if (!patch) return {};
+    const Rect all = box | patch->box;
+    Image part = pixels(all).clone();
+    mend::Patch moved = *patch;
+    moved.box = Rect(patch->box.tl() - all.tl(), patch->box.size());
+    mend::lay(moved, part);
+    return cut(part, Rect(box.tl() - all.tl(), box.size()), orientation);
+}
+
+struct Wanted {
+    std::uint64_t key;
+    Region region;
+    std::optional<mend::Mend> mend;  ///< laid for the second crop
+    bool fit = false;                ///< no mend yet: show what one would give
+    series::Id id = 0;
+};
+
+std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels, const Image& composed, const series::Frame& frame,
+                                                             const std::vector<Wanted>& wanted, float line, std::stop_token stop) {
+    std::vector<std::pair<std::uint64_t, Crops::Pair>> out(wanted.size());
+    const Orientation o = frame.geometry.orientation;
+    forEach(int(wanted.size()), [&](int i) {
+        const Wanted& w = wanted[size_t(i)];
+        const Rect box = cropBox(w.region, pixels.size());
+        Crops::Pair pair{cut(pixels, box, o), {}};
+        if (!composed.empty() && w.mend) pair.after = cut(composed, box, o);
+        else if (w.mend || w.fit) {
+            std::vector<Region> avoid = series::avoided(frame, w.id, line);
+            std::erase_if(avoid, [&](const Region& r) { return r.box == w.region.box; });
+            pair.after = mendedCrop(pixels, w.mend ? *w.mend : mend::fitted(pixels, w.region), avoid, box, o);
+        }
+        out[size_t(i)] = {w.key, std::move(pair)};
+    }, stop);
+    return out;
+}
+
+}  // namespace
+
+Rect cropBox(const Region& region, const Size& picture) {
+    const int side = std::min({std::max(36, std::max(region.box.width, region.box.height) * 2), picture.width, picture.height});
+    const Point c = region.box.tl() + Point(region.box.width / 2, region.box.height / 2);
+    return {std::clamp(c.x - side / 2, 0, picture.width - side), std::clamp(c.y - side / 2, 0, picture.height - side), side, side};
+}
+
+Crops::Crops(DeskDocument& document, Pictures& pictures, Jobs& jobs, QObject* parent)
+    : QObject(parent), m_document(document), m_pictures(pictures), m_jobs(jobs) {
+    connect(&pictures, &Pictures::replaced, this, [this] {
+        m_entries.clear();
+        emit made();
+    });
+    connect(&pictures, &Pictures::touched, this, &Crops::made);
+}
+
+const Crops::Pair* Crops::entry(series::Id id) {
+    const auto frame = m_pictures.frame();
+    if (!frame) return nullptr;
+    const auto* m = frame->mend(id) ? frame->mend(id) : frame->mendOf(id);
+    const auto* f = frame->finding(id);
+    if (!m && !f) return nullptr;
+    const auto it = m_entries.find(keyOf(frame->id, f ? f->finding.region : m->mend.region, m));
+    if (it != m_entries.end()) return &it->second;
+    if (!m_entriesAsked) {
+        m_entriesAsked = true;
+        QMetaObject::invokeMethod(this, &Crops::makeEntries, Qt::QueuedConnection);
+    }
+    return nullptr;
+}
+
+void Crops::makeEntries() {
+    const auto frame = m_pictures.frame();
+    if (!frame || m_pictures.original().empty() || !m_pictures.settled()) {
+        m_entriesAsked = false;
+        return;
+    }
+    const float line = m_document.now()->plan.line;
+    std::vector<Wanted> wanted;
+    const auto want = [&](const Region& region, const series::MendEntry* m, bool fit, series::Id id) {
+        const auto key = keyOf(frame->id, region, m);
+        if (!m_entries.count(key)) wanted.push_back({key, region, m && !m->muted ? std::optional(m->mend) : std::nullopt, fit, id});
+    };
+    for (const auto& f : frame->findings) want(f.finding.region, frame->mendOf(f.id), series::proposed(f, line), f.id);
+    for (const auto& m : frame->mends)
+        if (!frame->finding(m.finding)) want(m.mend.region, &m, false, m.id);
+    const Image original = m_pictures.original(), composed = m_pictures.composed();
+    ++m_running;
+    m_jobs.run({}, this, [=](std::stop_token stop, const Progress&) { return makePairs(original, composed, *frame, wanted, line, stop); },
+               [this, id = frame->id](auto pairs) {
+                   --m_running;
+                   m_entriesAsked = false;
+                   if (!m_pictures.frame() || m_pictures.frame()->id != id) return;
+                   for (auto& [key, pair] : pairs) m_entries[key] = std::move(pair);
+                   if (!pairs.empty()) emit made();
+               });
+}
+
+const Crops::Pair* Crops::carried(const series::Frame& frame, series::Id fromMend) {
+    for (const auto& c : frame.carried) {
+        if (c.fromMend != fromMend) continue;
+        const auto it = m_carried.find(keyOf(frame.id, c.region, frame.mend(c.mend)));
+        if (it != m_carried.end()) return &it->second;
+        const auto ptr = m_document.now()->frame(frame.id);
+        if (ptr && m_asked[frame.id] != ptr) {
+            m_asked[frame.id] = ptr;
+            makeCarried(ptr);
+        }
+        return nullptr;
+    }
+    return nullptr;
+}
+
+void Crops::makeCarried(const series::FramePtr& frame) {
+    std::vector<Wanted> wanted;
+    for (const auto& c : frame->carried) {
+        const auto* m = frame->mend(c.mend);
+        const auto key = keyOf(frame->id, c.region, m);
+        if (!m_carried.count(key)) wanted.push_back({key, c.region, m ? std::optional(m->mend) : std::nullopt, false, c.mend});
+    }
+    const float line = m_document.now()->plan.line;
+    ++m_running;
+    m_jobs.run({}, this, [=](std::stop_token stop, const Progress&) {
+        const auto loaded = render::openOriginal(*frame, false, stop);
+        return loaded ? makePairs(loaded->picture.pixels, {}, *frame, wanted, line, stop) : decltype(makePairs({}, {}, *frame, wanted, line, stop)){};
+    }, [this](auto pairs) {
+        --m_running;
+        for (auto& [key, pair] : pairs) m_carried[key] = std::move(pair);
+        emit made();
+    });
+}
+
+QImage Crops::thumbnail(const series::Frame& frame) {
+    const auto it = m_thumbnails.find(frame.hash);
+    if (it != m_thumbnails.end()) return it->second;
+    if (m_askedThumbnails.insert(frame.hash).second) {
+        ++m_running;
+        m_jobs.run({}, this, [file = frame.file](std::stop_token, const Progress&) { return files::readThumbnail(file, 320); },
+                   [this, hash = frame.hash, o = frame.geometry.orientation](Result<Image8> image) {
+                       --m_running;
+                       if (image) m_thumbnails[hash] = upright(toQImage(*image), o);
+                       emit made();
+                   });
+    }
+    return {};
+}
+
+}  // namespace gq::desk

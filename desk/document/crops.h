@@ -1,0 +1,51 @@
+#pragma once
+#include <QImage>
+#include <QObject>
+#include <map>
+
+#include "desk/document/pictures.h"
+
+namespace gq::desk {
+
+/// Small pictures of places before and after their mend, for ledger and board, and thumbnails.
+/// What is not there yet is asked for and announced when it is made.
+class Crops : public QObject {
+    Q_OBJECT
+  public:
+    struct Pair {
+        QImage before, after;  ///< as shown (upright); `after` is null where nothing mends the place
+    };
+    static constexpr int kSide = 56;  ///< px of a crop
+
+    Crops(DeskDocument& document, Pictures& pictures, Jobs& jobs, QObject* parent = nullptr);
+
+    /// Crops of a finding or mend of the shown frame.
+    [[nodiscard]] const Pair* entry(series::Id id);
+    /// Crops of what was carried to a frame from a mend.
+    [[nodiscard]] const Pair* carried(const series::Frame& frame, series::Id fromMend);
+    [[nodiscard]] QImage thumbnail(const series::Frame& frame);
+    [[nodiscard]] bool settled() const { return m_running == 0; }
+
+  signals:
+    void made();
+
+  private:
+    void makeEntries();
+    void makeCarried(const series::FramePtr& frame);
+
+    DeskDocument& m_document;
+    Pictures& m_pictures;
+    Jobs& m_jobs;
+    std::map<std::uint64_t, Pair> m_entries;             ///< of the shown frame, by content
+    std::map<std::uint64_t, Pair> m_carried;
+    std::map<std::string, QImage> m_thumbnails;          ///< by content hash
+    std::map<std::string, series::FramePtr> m_asked;     ///< frames whose carried crops are on the way
+    std::set<std::string> m_askedThumbnails;
+    bool m_entriesAsked = false;
+    int m_running = 0;
+};
+
+/// The box shown around a region: square, with room around it, inside the picture.
+[[nodiscard]] Rect cropBox(const Region& region, const Size& picture);
+
+}  // namespace gq::desk

@@ -1,0 +1,203 @@
+#include "desk/document/desk_document.h"
+
+#include <fmt/core.h>
+
+#include <QStandardPaths>
+
+#include "core/files/folder_scan.h"
+
+namespace gq::desk {
+namespace fs = std::filesystem;
+
+DeskDocument::DeskDocument(Jobs& jobs, QObject* parent) : QObject(parent), m_jobs(jobs) {
+    m_saveTimer.setSingleShot(true);
+    m_saveTimer.setInterval(400);
+    connect(&m_saveTimer, &QTimer::timeout, this, &DeskDocument::save);
+}
+
+DeskDocument::~DeskDocument() {
+    if (!m_history || saved()) return;
+    if (auto ok = series::saveSeries(m_folder, *m_history->now(), m_savedSeries.get()); !ok)
+        qCritical("%s", ok.error().message().c_str());
+}
+
+namespace {
+
+/// Where a series of pictures goes when their own folder cannot be written to.
+fs::path fallbackFolder(const fs::path& pictures) {
+    const fs::path data = QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation).toStdString();
+    return data / "gentle-quill" / "series" / fmt::format("{}-{:08x}", pictures.filename().string(), unsigned(fs::hash_value(pictures)));
+}
+
+}  // namespace
+
+Result<DeskDocument::Opening> DeskDocument::load(const std::vector<fs::path>& paths, const Progress& progress, std::stop_token) {
+    std::error_code code;
+    const fs::path first = fs::absolute(paths.front(), code).lexically_normal();
+    if (!fs::exists(first, code))
+        return fail(Error::Kind::NotFound, "there is no such file or folder", first.string(), "Check the name, or connect the disk it is on.");
+    const bool folder = fs::is_directory(first, code);
+    const fs::path pictures = folder ? first : first.parent_path();
+    Opening out;
+    out.folder = series::isSeriesFolder(first) ? first : series::seriesFolderFor(pictures);
+    auto lock = series::FolderLock::take(out.folder);
+    if (!lock && lock.error().kind == Error::Kind::NoPermission && !series::isSeriesFolder(first)) {
+        out.folder = fallbackFolder(pictures);
+        lock = series::FolderLock::take(out.folder);
+    }
+    if (!lock) return tl::unexpected(lock.error());
+    out.lock = std::move(*lock);
+    if (series::isSeriesFolder(out.folder)) {
+        auto loaded = series::loadSeries(out.folder);
+        if (!loaded) return tl::unexpected(loaded.error());
+        out.series = std::move(*loaded);
+        return out;
+    }
+    if (progress) progress(0.1);
+    std::string name = pictures.filename().string();
+    for (auto& c : name)
+        if (c == '-' || c == '_') c = ' ';
+    if (!name.empty()) name[0] = char(std::toupper(static_cast<unsigned char>(name[0])));
+    out.series = series::makeSeries(files::pictureFiles(folder ? std::vector<fs::path>{first} : paths), name, out.faults);
+    if (out.series.frames.empty())
+        return out.faults.empty() ? Result<Opening>(fail(Error::Kind::NotFound, "there is no picture in this folder", first.string(), "Choose a folder with JPEG, PNG, TIFF or raw files."))
+                                  : Result<Opening>(tl::unexpected(out.faults.front()));
+    if (auto ok = series::saveSeries(out.folder, out.series); !ok) return tl::unexpected(ok.error());
+    return out;
+}
+
+void DeskDocument::open(const std::vector<fs::path>& paths) {
+    if (paths.empty()) return;
+    m_jobs.run(tr("Opening"), this, [paths](std::stop_token stop, const Progress& p) { return load(paths, p, stop); },
+               [this](Result<Opening> r) {
+                   if (r) adopt(std::move(*r));
+                   else emit failed(r.error());
+               });
+}
+
+void DeskDocument::adopt(Opening opening) {
+    m_history = std::make_unique<series::History>(std::move(opening.series));
+    m_folder = opening.folder;
+    m_lock = std::move(opening.lock);
+    m_savedSeries = m_history->now();
+    m_unticked.clear();
+    m_selected = 0;
+    m_current = m_history->now()->reference;
+    emit opened();
+    emit changed();
+    emit currentChanged();
+    emit selectionChanged();
+    for (const auto& f : opening.faults) emit failed(f);
+}
+
+void DeskDocument::addFrames(const std::vector<fs::path>& paths) {
+    if (!isOpen()) return open(paths);
+    struct Added {
+        std::vector<series::Frame> frames;
+        std::vector<Error> faults;
+    };
+    m_jobs.run(tr("Gathering"), this, [paths](std::stop_token stop, const Progress& progress) {
+        Added out;
+        const auto files = files::pictureFiles(paths);
+        for (size_t i = 0; i < files.size() && !stop.stop_requested(); ++i) {
+            auto f = series::makeFrame(files[i], "");
+            if (f) out.frames.push_back(std::move(*f));
+            else out.faults.push_back(f.error());
+            progress(double(i + 1) / double(files.size()));
+        }
+        return out;
+    }, [this](Added added) {
+        series::Series next = *now();
+        int number = int(next.frames.size());
+        for (auto& f : added.frames) {
+            const auto twin = std::find_if(next.frames.begin(), next.frames.end(), [&](const auto& o) { return o->hash == f.hash; });
+            if (twin != next.frames.end()) {
+                added.faults.push_back({Error::Kind::Refused, "this picture is in the series already, as " + (*twin)->name(), f.file.string(), "It was not added again."});
+                continue;
+            }
+            do f.id = fmt::format("f{:04}", ++number);
+            while (next.frame(f.id));
+            next.frames.push_back(std::make_shared<const series::Frame>(std::move(f)));
+        }
+        if (next.frames.size() != now()->frames.size()) commit(std::move(next), tr("add frames"));
+        for (const auto& f : added.faults) emit failed(f);
+    });
+}
+
+series::SeriesPtr DeskDocument::now() const { return m_history ? m_history->now() : nullptr; }
+
+void DeskDocument::commit(series::Series next, const QString& what) {
+    m_history->commit(std::move(next), what.toStdString());
+    afterChange();
+}
+
+void DeskDocument::undo() {
+    if (!m_history || !m_history->canUndo()) return;
+    m_history->undo();
+    afterChange();
+}
+
+void DeskDocument::redo() {
+    if (!m_history || !m_history->canRedo()) return;
+    m_history->redo();
+    afterChange();
+}
+
+void DeskDocument::afterChange() {
+    if (!now()->frame(m_current)) setCurrent(now()->reference);
+    if (m_selected && !selectedMend() && !selectedFinding()) select(0);
+    emit changed();
+    if (!m_saveTimer.isActive()) m_saveTimer.start();
+    emit saveStateChanged();
+}
+
+void DeskDocument::save() {
+    if (m_saving || saved()) return;
+    m_saving = true;
+    const auto series = now(), before = m_savedSeries;
+    const auto folder = m_folder;
+    m_jobs.run({}, this, [=](std::stop_token, const Progress&) { return series::saveSeries(folder, *series, before.get()); }, [this, series](Status ok) {
+        m_saving = false;
+        if (ok) m_savedSeries = series;
+        else emit failed(ok.error());
+        if (ok && !saved()) m_saveTimer.start();
+        emit saveStateChanged();
+    });
+}
+
+series::FramePtr DeskDocument::current() const { return m_history ? now()->frame(m_current) : nullptr; }
+
+void DeskDocument::setCurrent(const std::string& frame) {
+    if (frame == m_current || !m_history || !now()->frame(frame)) return;
+    m_current = frame;
+    m_selected = 0;
+    emit currentChanged();
+    emit selectionChanged();
+}
+
+void DeskDocument::select(series::Id entry) {
+    if (entry == m_selected) return;
+    m_selected = entry;
+    emit selectionChanged();
+}
+
+const series::MendEntry* DeskDocument::selectedMend() const {
+    const auto f = current();
+    if (!f || !m_selected) return nullptr;
+    const auto* own = f->mend(m_selected);
+    return own ? own : f->mendOf(m_selected);
+}
+
+const series::FindingEntry* DeskDocument::selectedFinding() const {
+    const auto f = current();
+    if (!f || !m_selected) return nullptr;
+    if (const auto* own = f->finding(m_selected)) return own;
+    const auto* m = f->mend(m_selected);
+    return m ? f->finding(m->finding) : nullptr;
+}
+
+void DeskDocument::setTicked(const std::string& frame, bool on) {
+    if (on ? m_unticked.erase(frame) > 0 : m_unticked.insert(frame).second) emit ticksChanged();
+}
+
+}  // namespace gq::desk

@@ -1,0 +1,80 @@
+#pragma once
+#include <QObject>
+#include <QTimer>
+#include <filesystem>
+#include <memory>
+#include <set>
+
+#include "core/series/history.h"
+#include "core/series/series_folder.h"
+#include "desk/jobs/jobs.h"
+
+namespace gq::desk {
+
+/// The open series: its versions, its folder on disk (autosaved within two seconds of an edit), the
+/// frame being looked at, the selected entry and the ticked frames. Window's thread only.
+class DeskDocument : public QObject {
+    Q_OBJECT
+  public:
+    explicit DeskDocument(Jobs& jobs, QObject* parent = nullptr);
+    ~DeskDocument() override;  ///< saves what is not saved yet
+
+    /// Opens a series folder, or a folder or list of pictures (whose series is made beside them).
+    /// Runs in the background; `opened` or `failed` follows.
+    void open(const std::vector<std::filesystem::path>& paths);
+    void addFrames(const std::vector<std::filesystem::path>& files);
+
+    [[nodiscard]] bool isOpen() const { return m_history != nullptr; }
+    [[nodiscard]] series::SeriesPtr now() const;
+    [[nodiscard]] const std::filesystem::path& folder() const { return m_folder; }
+    void commit(series::Series next, const QString& what);
+    void undo();
+    void redo();
+    [[nodiscard]] const series::History* history() const { return m_history.get(); }
+    [[nodiscard]] bool saved() const { return m_savedSeries == (m_history ? m_history->now() : nullptr); }
+
+    [[nodiscard]] series::FramePtr current() const;
+    void setCurrent(const std::string& frame);
+    /// The selected finding or mend of the current frame; a mended finding and its mend count as one.
+    [[nodiscard]] series::Id selected() const { return m_selected; }
+    void select(series::Id entry);
+    [[nodiscard]] const series::MendEntry* selectedMend() const;
+    [[nodiscard]] const series::FindingEntry* selectedFinding() const;
+
+    [[nodiscard]] bool ticked(const std::string& frame) const { return m_unticked.count(frame) == 0; }
+    void setTicked(const std::string& frame, bool on);
+
+  signals:
+    void opened();
+    void changed();          ///< the series has a new version
+    void currentChanged();
+    void selectionChanged();
+    void ticksChanged();
+    void saveStateChanged();
+    void failed(const gq::Error& error);
+
+  private:
+    struct Opening {
+        series::Series series;
+        std::filesystem::path folder;
+        std::unique_ptr<series::FolderLock> lock;
+        std::vector<Error> faults;
+    };
+    static Result<Opening> load(const std::vector<std::filesystem::path>& paths, const Progress& progress, std::stop_token stop);
+    void adopt(Opening opening);
+    void afterChange();
+    void save();
+
+    Jobs& m_jobs;
+    std::unique_ptr<series::History> m_history;
+    std::filesystem::path m_folder;
+    std::unique_ptr<series::FolderLock> m_lock;
+    series::SeriesPtr m_savedSeries;
+    QTimer m_saveTimer;
+    bool m_saving = false;
+    std::string m_current;
+    series::Id m_selected = 0;
+    std::set<std::string> m_unticked;
+};
+
+}  // namespace gq::desk

@@ -1,0 +1,102 @@
+#include "desk/document/pictures.h"
+
+#include "core/render/export.h"
+
+namespace gq::desk {
+
+namespace {
+constexpr size_t kRecent = 3;
+}
+
+Pictures::Pictures(DeskDocument& document, Jobs& jobs, QObject* parent) : QObject(parent), m_document(document), m_jobs(jobs) {
+    connect(&document, &DeskDocument::currentChanged, this, &Pictures::follow);
+    connect(&document, &DeskDocument::changed, this, &Pictures::follow);
+}
+
+void Pictures::follow() {
+    const auto frame = m_document.current();
+    if (!frame) return;
+    if (m_frame && m_frame->id == frame->id && m_frame->file == frame->file) {
+        if (m_frame == frame) return;
+        m_frame = frame;
+        compose();
+        return;
+    }
+    load(frame);
+}
+
+void Pictures::load(const series::FramePtr& frame) {
+    if (m_loading && m_loadingId == frame->id) return;
+    m_loadStop.request_stop();
+    for (auto it = m_recent.begin(); it != m_recent.end(); ++it)
+        if (it->first == frame->id) {
+            m_recent.splice(m_recent.begin(), m_recent, it);
+            m_loading = false;
+            place(frame, m_recent.front().second);
+            return;
+        }
+    m_loading = true;
+    m_loadingId = frame->id;
+    m_loadStop = m_jobs.run({}, this, [frame](std::stop_token stop, const Progress&) -> Result<Loaded> {
+        const auto loaded = render::openOriginal(*frame, false, stop);
+        if (!loaded) return tl::unexpected(loaded.error());
+        return Loaded{loaded->picture.pixels, makePyramid(loaded->picture.pixels)};
+    }, [this, id = frame->id](Result<Loaded> loaded) {
+        if (m_loadingId != id || !m_loading) return;
+        m_loading = false;
+        if (!loaded) {
+            if (loaded.error().kind != Error::Kind::Cancelled) emit m_document.failed(loaded.error());
+            return;
+        }
+        m_recent.emplace_front(id, std::move(*loaded));
+        if (m_recent.size() > kRecent) m_recent.pop_back();
+        const auto current = m_document.current();
+        if (current && current->id == id) place(current, m_recent.front().second);
+    });
+}
+
+void Pictures::place(const series::FramePtr& frame, const Loaded& loaded) {
+    m_frame = frame;
+    m_preview = nullptr;
+    m_original = loaded.original;
+    m_composed = loaded.original;
+    m_before = loaded.before;
+    m_after.levels.clear();
+    for (const auto& level : loaded.before.levels) m_after.levels.push_back(level.clone());
+    m_patches.clear();
+    m_composer = std::make_shared<render::Composer>();
+    emit replaced();
+    if (!frame->mends.empty()) compose();
+}
+
+void Pictures::preview(std::shared_ptr<const series::Frame> frame) {
+    m_preview = std::move(frame);
+    compose();
+}
+
+void Pictures::compose() {
+    if (!m_frame || m_original.empty()) return;
+    if (m_composing) {
+        m_again = true;
+        return;
+    }
+    m_composing = true;
+    const auto frame = m_preview ? m_preview : m_frame;
+    const auto composer = m_composer;
+    const Image original = m_original;
+    const float line = m_document.now()->plan.line;
+    m_jobs.run({}, this, [=](std::stop_token stop, const Progress&) { return composer->compose(original, *frame, line, {}, stop); },
+               [this, composer](Result<render::Composer::Outcome> out) {
+                   m_composing = false;
+                   if (out && composer == m_composer) {
+                       m_composed = out->pixels;
+                       m_patches = std::move(out->patches);
+                       for (const Rect& r : out->changed) update(m_after, m_composed, r);
+                       emit touched(out->changed);
+                       for (const auto& f : out->faults) emit m_document.failed(f);
+                   }
+                   if (std::exchange(m_again, false) || composer != m_composer) compose();
+               });
+}
+
+}  // namespace gq::desk

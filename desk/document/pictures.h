@@ -1,0 +1,59 @@
+#pragma once
+#include <QObject>
+#include <list>
+#include <map>
+#include <memory>
+
+#include "core/pixels/pyramid.h"
+#include "core/render/compose.h"
+#include "desk/document/desk_document.h"
+
+namespace gq::desk {
+
+/// The pixels of the frame being looked at: as it came, and with its mends. Decodes and composes in
+/// the background; of several edits in a row only the latest is worked out.
+class Pictures : public QObject {
+    Q_OBJECT
+  public:
+    Pictures(DeskDocument& document, Jobs& jobs, QObject* parent = nullptr);
+
+    /// The frame the pixels below belong to; null while the first one loads.
+    [[nodiscard]] series::FramePtr frame() const { return m_frame; }
+    [[nodiscard]] const Pyramid& before() const { return m_before; }
+    [[nodiscard]] const Pyramid& after() const { return m_after; }
+    [[nodiscard]] const Image& original() const { return m_original; }
+    [[nodiscard]] const Image& composed() const { return m_composed; }
+    [[nodiscard]] const std::map<series::Id, render::PatchPtr>& patches() const { return m_patches; }
+    [[nodiscard]] bool settled() const { return !m_loading && !m_composing; }
+
+    /// Shows a mend as it would be (while a source is dragged), without an edit. Null = back.
+    void preview(std::shared_ptr<const series::Frame> frame);
+
+  signals:
+    void replaced();                              ///< another frame's pixels are in place
+    void touched(const std::vector<gq::Rect>& changed);  ///< `after` changed inside these boxes
+
+  private:
+    struct Loaded {
+        Image original;
+        Pyramid before;
+    };
+    void follow();
+    void load(const series::FramePtr& frame);
+    void place(const series::FramePtr& frame, const Loaded& loaded);
+    void compose();
+
+    DeskDocument& m_document;
+    Jobs& m_jobs;
+    series::FramePtr m_frame, m_preview;
+    std::string m_loadingId;
+    Image m_original, m_composed;
+    Pyramid m_before, m_after;
+    std::map<series::Id, render::PatchPtr> m_patches;
+    std::shared_ptr<render::Composer> m_composer;
+    std::stop_source m_loadStop;
+    bool m_loading = false, m_composing = false, m_again = false;
+    std::list<std::pair<std::string, Loaded>> m_recent;  ///< the last few frames, newest first
+};
+
+}  // namespace gq::desk

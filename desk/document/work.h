@@ -1,0 +1,60 @@
+#pragma once
+#include <QObject>
+
+#include "core/carry/carry.h"
+#include "core/files/picture_writer.h"
+#include "desk/document/pictures.h"
+
+namespace gq::desk {
+
+/// The work of the stages: each runs in the background and ends in one undo step.
+class Work : public QObject {
+    Q_OBJECT
+  public:
+    Work(DeskDocument& document, Pictures& pictures, Jobs& jobs, QObject* parent = nullptr);
+
+    void findOn(const std::vector<std::string>& frames);
+    void setLine(float line);
+    void setStrength(float strength);
+    void setOrigin(find::Origin origin);
+    void setReference(const std::string& frame);
+
+    void mend(const std::vector<series::Id>& findings);
+    void mendAllAbove();
+    void leave(series::Id finding);
+    void touch(const Region& region, float softness);  ///< a mend by hand
+    void erase(series::Id entry);                      ///< deletes a mend
+    void another(series::Id entry);                    ///< the next candidate of a mend
+    void setSource(series::Id entry, Point offset, bool done);  ///< previewed until done
+    void setSoftness(series::Id entry, float softness);
+    void accept(const std::string& frame, series::Id fromMend);  ///< a carried mend that needed a look
+    void drop(const std::string& frame, series::Id fromMend);
+
+    void carry(const carry::CarryPlan& plan);
+
+    /// One frame's way through the export queue.
+    struct Delivery {
+        enum class State { Waiting, Writing, Done, Failed, Stopped };
+        std::string frame;
+        QString target, note;
+        State state = State::Waiting;
+    };
+    void deliver(const std::vector<std::string>& frames, const std::filesystem::path& folder, const files::WriteOptions& options);
+    [[nodiscard]] const std::vector<Delivery>& queue() const { return m_queue; }
+
+  signals:
+    void carriedOver(int mended, int notVisible, int looks);
+    void queueChanged();
+
+  private:
+    using Edit = std::function<bool(series::Frame&, series::Id& next)>;
+    void edit(const QString& what, const Edit& change);
+    void setDelivery(size_t i, Delivery::State state, const QString& note);
+
+    DeskDocument& m_document;
+    Pictures& m_pictures;
+    Jobs& m_jobs;
+    std::vector<Delivery> m_queue;
+};
+
+}  // namespace gq::desk

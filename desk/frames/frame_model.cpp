@@ -1,0 +1,56 @@
+#include "desk/frames/frame_model.h"
+
+#include "desk/look/convert.h"
+
+namespace gq::desk {
+
+FrameModel::FrameModel(DeskDocument& document, Crops& crops, QObject* parent) : QAbstractListModel(parent), m_document(document) {
+    const auto repaint = [this] {
+        if (!m_frames.empty()) emit dataChanged(index(0), index(rowCount() - 1));
+    };
+    connect(&document, &DeskDocument::changed, this, &FrameModel::rebuild);
+    connect(&document, &DeskDocument::currentChanged, this, repaint);
+    connect(&document, &DeskDocument::ticksChanged, this, repaint);
+    connect(&crops, &Crops::made, this, repaint);
+}
+
+void FrameModel::rebuild() {
+    const auto& frames = m_document.now()->frames;
+    if (frames.size() != m_frames.size()) {
+        beginResetModel();
+        m_frames = frames;
+        endResetModel();
+        return;
+    }
+    m_frames = frames;
+    if (!frames.empty()) emit dataChanged(index(0), index(rowCount() - 1));
+}
+
+QVariant FrameModel::data(const QModelIndex& index, int role) const {
+    if (!index.isValid()) return {};
+    const auto& f = frame(index.row());
+    if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole) return text(f.name());
+    if (role == Qt::ToolTipRole) {
+        const Size s = f.geometry.shownSize();
+        return tr("%1\n%2 × %3 px · %4").arg(text(f.file.string())).arg(s.width).arg(s.height).arg(text(f.camera.empty() ? "camera not told" : f.camera));
+    }
+    return {};
+}
+
+int FrameModel::currentRow() const {
+    const auto current = m_document.current();
+    for (size_t i = 0; current && i < m_frames.size(); ++i)
+        if (m_frames[i]->id == current->id) return int(i);
+    return -1;
+}
+
+FrameModel::Counts FrameModel::counts(int row) const {
+    Counts out;
+    const auto& f = frame(row);
+    for (const auto& e : f.findings)
+        if (series::stateOf(f, e) == series::State::Open && series::proposed(e, m_document.now()->plan.line)) ++out.open;
+    for (const auto& m : f.mends) ++(m.muted ? out.looks : out.mended);
+    return out;
+}
+
+}  // namespace gq::desk

@@ -1,0 +1,54 @@
+#pragma once
+#include <QAbstractListModel>
+
+#include "desk/document/desk_document.h"
+
+namespace gq::desk {
+
+/// Rows of the ledger: the current frame's findings and hand-made mends, sorted and filtered.
+class LedgerModel : public QAbstractListModel {
+    Q_OBJECT
+  public:
+    enum class Show { Open, Mended, Left };
+    enum class Sort { Confidence, Size, Contrast, Kind };
+    struct Row {
+        series::Id id = 0;
+        const series::FindingEntry* finding = nullptr;  ///< null for a hand-made mend
+        const series::MendEntry* mend = nullptr;
+        bool below = false;  ///< under the line
+        bool fold = false;   ///< the row that tells how many lie below, and unfolds them
+    };
+    enum Role { RowRole = Qt::UserRole };
+
+    explicit LedgerModel(DeskDocument& document, QObject* parent = nullptr);
+    [[nodiscard]] int rowCount(const QModelIndex& = {}) const override { return int(m_rows.size()); }
+    [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
+    [[nodiscard]] const Row& row(int i) const { return m_rows[size_t(i)]; }
+    [[nodiscard]] int indexOf(series::Id id) const;
+
+    void setShow(Show show);
+    [[nodiscard]] Show show() const { return m_show; }
+    void setSort(Sort sort);
+    void toggleFold();
+    [[nodiscard]] bool unfolded() const { return m_unfolded; }
+    [[nodiscard]] int below() const { return m_below; }
+    [[nodiscard]] int count(Show show) const { return m_counts[size_t(show)]; }
+
+  private:
+    void rebuild();
+
+    DeskDocument& m_document;
+    series::FramePtr m_frame;  ///< keeps the entries that the rows point at
+    std::vector<Row> m_rows;
+    std::array<int, 3> m_counts{};
+    Show m_show = Show::Open;
+    Sort m_sort = Sort::Confidence;
+    bool m_unfolded = false;
+    int m_below = 0;
+};
+
+/// "Shadow", "14 px · 0.31 · soft" and the like, for a row.
+[[nodiscard]] QString titleOf(const LedgerModel::Row& row);
+[[nodiscard]] QString detailOf(const LedgerModel::Row& row);
+
+}  // namespace gq::desk

@@ -1,0 +1,149 @@
+#include "desk/ledger/ledger_panel.h"
+
+#include <QButtonGroup>
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QVBoxLayout>
+
+#include "core/render/mend_findings.h"
+#include "desk/ledger/confidence_chart.h"
+#include "desk/ledger/ledger_delegate.h"
+#include "desk/look/convert.h"
+#include "desk/look/theme.h"
+
+namespace gq::desk {
+
+LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, Crops& crops, QWidget* parent)
+    : QWidget(parent), m_document(document), m_work(work), m_model(document) {
+    setObjectName("panel");
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(0, 12, 0, 12);
+    all->setSpacing(8);
+    auto* head = new QVBoxLayout;
+    head->setContentsMargins(12, 0, 12, 0);
+    head->setSpacing(8);
+    all->addLayout(head);
+    m_title = new QLabel;
+    m_title->setObjectName("title");
+    m_title->setFont(titleFont());
+    auto* sort = new QComboBox;
+    sort->addItems({tr("by confidence"), tr("by size"), tr("by contrast"), tr("by kind")});
+    sort->setFixedWidth(124);
+    auto* top = new QHBoxLayout;
+    top->addWidget(m_title, 1);
+    top->addWidget(sort);
+    head->addLayout(top);
+    auto* chips = new QHBoxLayout;
+    chips->setSpacing(6);
+    auto* group = new QButtonGroup(this);
+    for (size_t i = 0; i < 3; ++i) {
+        m_chips[i] = new QPushButton;
+        m_chips[i]->setCheckable(true);
+        m_chips[i]->setProperty("chip", true);
+        m_chips[i]->setFocusPolicy(Qt::NoFocus);
+        m_chips[i]->setChecked(i == 0);
+        group->addButton(m_chips[i], int(i));
+        chips->addWidget(m_chips[i]);
+    }
+    chips->addStretch();
+    head->addLayout(chips);
+    head->addWidget(new ConfidenceChart(document, work));
+    auto* under = new QHBoxLayout;
+    m_line = new QLabel;
+    m_line->setObjectName("dim");
+    m_counts = new QLabel;
+    m_counts->setObjectName("dim");
+    under->addWidget(m_line);
+    under->addStretch();
+    under->addWidget(m_counts);
+    head->addLayout(under);
+
+    m_list = new QListView;
+    m_list->setObjectName("ledger");
+    m_list->setModel(&m_model);
+    m_list->setItemDelegate(new LedgerDelegate(m_model, crops, this));
+    m_list->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
+    m_list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_list->setFocusPolicy(Qt::NoFocus);
+    m_empty = new QLabel;
+    m_empty->setObjectName("dim");
+    m_empty->setWordWrap(true);
+    m_empty->setAlignment(Qt::AlignTop);
+    m_empty->setContentsMargins(12, 8, 12, 0);
+    all->addWidget(m_list, 1);
+    all->addWidget(m_empty, 1);
+    auto* buttons = new QHBoxLayout;
+    buttons->setContentsMargins(12, 0, 12, 0);
+    m_leave = new QPushButton(tr("Leave  L"));
+    m_mend = new QPushButton(tr("Mend  M"));
+    m_all = new QPushButton(tr("Mend all"));
+    m_all->setObjectName("mendAll");
+    m_all->setProperty("primary", true);
+    for (auto* b : {m_leave, m_mend, m_all}) {
+        b->setFocusPolicy(Qt::NoFocus);
+        buttons->addWidget(b, b == m_all ? 2 : 1);
+    }
+    all->addLayout(buttons);
+
+    connect(group, &QButtonGroup::idClicked, this, [this](int i) { m_model.setShow(LedgerModel::Show(i)); refresh(); });
+    connect(sort, &QComboBox::activated, this, [this](int i) { m_model.setSort(LedgerModel::Sort(i)); follow(); });
+    connect(&crops, &Crops::made, m_list->viewport(), qOverload<>(&QWidget::update));
+    connect(&m_model, &QAbstractItemModel::modelReset, this, [this] { refresh(); follow(); });
+    connect(&document, &DeskDocument::selectionChanged, this, [this] { refresh(); follow(); });
+    connect(m_list->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& i) {
+        if (m_following || !i.isValid() || m_model.row(i.row()).fold) return;
+        const auto id = m_model.row(i.row()).id;
+        m_document.select(id);
+        emit entryChosen(id);
+    });
+    connect(m_list, &QListView::clicked, this, [this](const QModelIndex& i) {
+        if (m_model.row(i.row()).fold) m_model.toggleFold();
+    });
+    connect(m_leave, &QPushButton::clicked, this, [this] { m_work.leave(m_document.selected()); });
+    connect(m_mend, &QPushButton::clicked, this, [this] { m_work.mend({m_document.selected()}); });
+    connect(m_all, &QPushButton::clicked, &work, &Work::mendAllAbove);
+    refresh();
+}
+
+void LedgerPanel::step(int by) {
+    const int n = m_model.rowCount();
+    int i = m_list->currentIndex().isValid() ? m_list->currentIndex().row() : (by > 0 ? -1 : n);
+    do i += by;
+    while (i >= 0 && i < n && m_model.row(i).fold);
+    if (i < 0 || i >= n) return;
+    m_list->setCurrentIndex(m_model.index(i));
+    m_list->scrollTo(m_model.index(i));
+}
+
+void LedgerPanel::follow() {
+    m_following = true;
+    const int i = m_model.indexOf(m_document.selected());
+    m_list->setCurrentIndex(i < 0 ? QModelIndex() : m_model.index(i));
+    if (i >= 0) m_list->scrollTo(m_model.index(i));
+    m_following = false;
+}
+
+void LedgerPanel::refresh() {
+    const auto frame = m_document.current();
+    m_title->setText(frame ? tr("Findings · %1").arg(text(frame->name())) : tr("Findings"));
+    const std::array<QString, 3> names{tr("Open %1"), tr("Mended %1"), tr("Left %1")};
+    for (size_t i = 0; i < 3; ++i) m_chips[i]->setText(names[i].arg(m_model.count(LedgerModel::Show(i))));
+    const int open = m_model.count(LedgerModel::Show::Open);
+    if (frame) m_line->setText(tr("Line %1").arg(double(m_document.now()->plan.line), 0, 'f', 2));
+    m_counts->setText(tr("%1 above · %2 below").arg(open).arg(m_model.below()));
+    const bool empty = m_model.rowCount() == 0;
+    m_list->setVisible(!empty);
+    m_empty->setVisible(empty);
+    m_empty->setText(!frame || !frame->searched           ? tr("Nothing was searched for on this frame yet. Find on it with Ctrl+F, or touch a spot in Mend (Ctrl+3).")
+                     : m_model.show() == LedgerModel::Show::Open ? tr("Nothing is open on this frame.")
+                                                          : tr("None here yet."));
+    const auto* f = m_document.selectedFinding();
+    const bool openOne = f && !m_document.selectedMend();
+    m_leave->setEnabled(openOne);
+    m_leave->setText(openOne && f->left ? tr("Reopen  L") : tr("Leave  L"));
+    m_mend->setEnabled(openOne);
+    m_all->setEnabled(open > 0);
+    m_all->setText(open > 0 ? tr("Mend all %1").arg(open) : tr("Mend all"));
+}
+
+}  // namespace gq::desk

@@ -1,0 +1,38 @@
+#pragma once
+#include <QLabel>
+#include <QListView>
+#include <QPushButton>
+#include <QWidget>
+
+#include "desk/document/crops.h"
+#include "desk/document/work.h"
+#include "desk/ledger/ledger_model.h"
+
+namespace gq::desk {
+
+/// The list of a frame's findings and mends with crops, the line, and what is done with them.
+class LedgerPanel : public QWidget {
+    Q_OBJECT
+  public:
+    LedgerPanel(DeskDocument& document, Work& work, Crops& crops, QWidget* parent = nullptr);
+    void step(int by);  ///< selects the next or previous row
+    [[nodiscard]] LedgerModel& model() { return m_model; }
+
+  signals:
+    void entryChosen(gq::series::Id entry);
+
+  private:
+    void refresh();
+    void follow();
+
+    DeskDocument& m_document;
+    Work& m_work;
+    LedgerModel m_model;
+    QLabel *m_title, *m_line, *m_counts, *m_empty;
+    std::array<QPushButton*, 3> m_chips{};
+    QListView* m_list;
+    QPushButton *m_leave, *m_mend, *m_all;
+    bool m_following = false;
+};
+
+}  // namespace gq::desk

@@ -1,0 +1,152 @@
+#include "desk/look/theme.h"
+
+#include <QApplication>
+#include <QFile>
+#include <QFontDatabase>
+#include <QPainter>
+#include <QPalette>
+#include <QStyleFactory>
+#include <QSvgRenderer>
+
+namespace gq::desk {
+namespace {
+
+Theme darkTheme() {
+    return {QColor("#1E2122"), QColor("#191C1D"), QColor("#202425"), QColor("#2B3031"), QColor("#121415"), QColor("#2C3233"), QColor("#DFE3E1"),
+            QColor("#A9B1AE"), QColor("#8A938F"), QColor("#3FA796"), QColor("#7FD0C3"), QColor("#2A3332"), QColor("#2F4A46"), QColor("#D9A441"), QColor("#767676"), true};
+}
+
+Theme lightTheme() {
+    return {QColor("#F3F4F2"), QColor("#E9EBE8"), QColor("#FBFBFA"), QColor("#E3E6E3"), QColor("#D3D7D3"), QColor("#DDE1DD"), QColor("#1D2221"),
+            QColor("#4E5755"), QColor("#66706D"), QColor("#1F7F70"), QColor("#14584E"), QColor("#DCEDE9"), QColor("#C6E0DA"), QColor("#8A5F07"), QColor("#767676"), false};
+}
+
+Theme& current() {
+    static Theme t = darkTheme();
+    return t;
+}
+
+QString styleSheet(const Theme& t) {
+    QString css = QStringLiteral(R"(
+* { outline: 0; }
+QWidget { color: @text; font-size: 13px; }
+QMainWindow, QDialog { background: @window; }
+QMenuBar { background: @rail; padding: 2px 6px; }
+QMenuBar::item { padding: 4px 8px; background: transparent; color: @dim; border-radius: 4px; }
+QMenuBar::item:selected { background: @raised; color: @text; }
+QMenu { background: @panel; border: 1px solid @line; padding: 4px; }
+QMenu::item { padding: 5px 22px 5px 12px; border-radius: 4px; }
+QMenu::item:selected { background: @selectedText; }
+QMenu::item:disabled { color: @faint; }
+QMenu::separator { height: 1px; background: @line; margin: 4px 8px; }
+QWidget#rail { background: @rail; border-right: 1px solid @separator; }
+QWidget#column, QListView#frames { background: @panel; border: 0; }
+QWidget#panel { background: @panel; border-left: 1px solid @separator; }
+QWidget#tray { background: @panel; border-top: 1px solid @separator; }
+QLabel#title { color: @dim; }
+QLabel#dim, QLabel[dim="true"] { color: @dim; }
+QLabel#look { color: @look; }
+QListView, QTableView { background: @panel; border: 0; }
+QPushButton { background: @raised; border: 1px solid @line; border-radius: 4px; min-height: 26px; padding: 0 10px; }
+QPushButton:hover { border-color: @faint; }
+QPushButton:focus { border-color: @accent; }
+QPushButton:disabled { color: @faint; }
+QPushButton[primary="true"] { background: @accent; border-color: @accent; color: @onAccent; font-weight: 600; }
+QPushButton[primary="true"]:disabled { background: @raised; border-color: @line; color: @faint; }
+QPushButton[chip="true"] { border-radius: 10px; min-height: 20px; padding: 0 8px; color: @dim; font-size: 11px; border-color: @raised; }
+QPushButton[chip="true"]:checked { background: @selectedText; border-color: @accent; color: @text; }
+QPushButton[segment="true"] { border-radius: 0; border: 1px solid @line; margin-left: -1px; background: transparent; color: @dim; padding: 0 9px; }
+QPushButton[segment="true"]:checked { background: @selectedText; color: @text; }
+QPushButton[quiet="true"] { background: transparent; border-color: transparent; color: @dim; }
+QPushButton[quiet="true"]:hover { color: @text; }
+QComboBox, QLineEdit, QSpinBox { background: @raised; border: 1px solid @line; border-radius: 4px; min-height: 26px; padding: 0 8px; selection-background-color: @accent; }
+QSpinBox#value { background: transparent; border: 0; padding: 0; min-height: 20px; }
+QComboBox:focus, QLineEdit:focus, QSpinBox:focus { border-color: @accent; }
+QComboBox::drop-down { border: 0; width: 18px; }
+QComboBox QAbstractItemView { background: @panel; border: 1px solid @line; selection-background-color: @selectedText; }
+QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid @faint; border-radius: 3px; background: @raised; }
+QCheckBox::indicator:checked { background: @accent; border-color: @accent; }
+QSlider::groove:horizontal { height: 3px; background: @raised; border-radius: 1px; }
+QSlider::sub-page:horizontal { background: @accent; border-radius: 1px; }
+QSlider::handle:horizontal { width: 5px; height: 13px; margin: -5px 0; background: @text; border-radius: 2px; }
+QProgressBar { background: @raised; border: 0; border-radius: 2px; max-height: 4px; min-height: 4px; }
+QProgressBar::chunk { background: @accent; border-radius: 2px; }
+QScrollBar:vertical { background: transparent; width: 10px; }
+QScrollBar:horizontal { background: transparent; height: 10px; }
+QScrollBar::handle { background: @line; border-radius: 4px; min-height: 28px; min-width: 28px; margin: 1px; }
+QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
+QHeaderView { background: @panel; border: 0; }
+QHeaderView::section { background: @panel; color: @dim; border: 0; padding: 4px; font-size: 11px; }
+QTableCornerButton::section { background: @panel; border: 0; }
+QSplitter::handle { background: @separator; }
+QToolTip { background: @raised; color: @text; border: 1px solid @line; padding: 4px; }
+)");
+    const std::pair<const char*, QColor> names[] = {
+        {"@onAccent", t.dark ? QColor("#0E1A18") : QColor("#FFFFFF")}, {"@window", t.window}, {"@rail", t.rail}, {"@panel", t.panel}, {"@raised", t.raised},
+        {"@separator", t.separator}, {"@line", t.line}, {"@text", t.text}, {"@dim", t.dim}, {"@faint", t.faint}, {"@accent", t.accent},
+        {"@selectedText", t.selectedText}, {"@look", t.look}};
+    for (const auto& [name, colour] : names) css.replace(QLatin1String(name), colour.name());
+    return css;
+}
+
+void loadFonts() {
+    static bool done = false;
+    if (std::exchange(done, true)) return;
+    for (const char* f : {"Regular", "Medium", "SemiBold"}) QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/Inter-%1.otf").arg(QLatin1String(f)));
+}
+
+}  // namespace
+
+const Theme& theme() { return current(); }
+
+void applyTheme(bool dark) {
+    loadFonts();
+    current() = dark ? darkTheme() : lightTheme();
+    const Theme& t = current();
+    QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
+    QFont font(QStringLiteral("Inter"));
+    font.setPixelSize(13);
+    QApplication::setFont(font);
+    QPalette p;
+    p.setColor(QPalette::Window, t.window);
+    p.setColor(QPalette::Base, t.panel);
+    p.setColor(QPalette::AlternateBase, t.raised);
+    p.setColor(QPalette::Button, t.raised);
+    for (const auto role : {QPalette::Text, QPalette::WindowText, QPalette::ButtonText}) p.setColor(role, t.text);
+    p.setColor(QPalette::PlaceholderText, t.faint);
+    p.setColor(QPalette::Highlight, t.accent);
+    QApplication::setPalette(p);
+    qApp->setStyleSheet(styleSheet(t));
+}
+
+QIcon icon(const QString& name) {
+    QFile file(QStringLiteral(":/icons/%1.svg").arg(name));
+    if (!file.open(QIODevice::ReadOnly)) return {};
+    QByteArray svg = file.readAll();
+    svg.replace("#DFE3E1", theme().text.name().toLatin1());
+    QSvgRenderer renderer(svg);
+    QPixmap pixmap(40, 40);
+    pixmap.fill(Qt::transparent);
+    QPainter painter(&pixmap);
+    renderer.render(&painter);
+    painter.end();
+    pixmap.setDevicePixelRatio(2);
+    return QIcon(pixmap);
+}
+
+QFont titleFont() {
+    QFont f(QStringLiteral("Inter"));
+    f.setPixelSize(11);
+    f.setWeight(QFont::DemiBold);
+    f.setCapitalization(QFont::AllUppercase);
+    f.setLetterSpacing(QFont::PercentageSpacing, 108);
+    return f;
+}
+
+QFont figureFont(double pixels) {
+    QFont f(QStringLiteral("Inter"));
+    f.setPixelSize(int(pixels));
+    return f;
+}
+
+}  // namespace gq::desk

@@ -1,0 +1,26 @@
+#pragma once
+#include <QColor>
+#include <QFont>
+#include <QIcon>
+#include <QString>
+
+namespace gq::desk {
+
+/// Colours of the window, named by role.
+struct Theme {
+    QColor window, rail, panel, raised, separator, line, text, dim, faint, accent, accentText, selected, selectedText, look, surround;
+    bool dark = true;
+};
+
+/// The theme in use. Light and dark keep the picture's surround neutral.
+[[nodiscard]] const Theme& theme();
+/// Sets theme, fonts and style sheet of the whole application.
+void applyTheme(bool dark);
+/// A line icon in the theme's text colour.
+[[nodiscard]] QIcon icon(const QString& name);
+/// Small spaced capitals of a section title.
+[[nodiscard]] QFont titleFont();
+/// Figures of equal width.
+[[nodiscard]] QFont figureFont(double pixels);
+
+}  // namespace gq::desk

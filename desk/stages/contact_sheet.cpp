@@ -1,0 +1,49 @@
+#include "desk/stages/contact_sheet.h"
+
+#include <QDragEnterEvent>
+#include <QMimeData>
+#include <QPainter>
+
+#include "desk/look/theme.h"
+
+namespace gq::desk {
+
+ContactSheet::ContactSheet(DeskDocument& document, FrameModel& model, Crops& crops, QWidget* parent) : QListView(parent), m_document(document) {
+    setObjectName("sheet");
+    setModel(&model);
+    setItemDelegate(new FrameDelegate(document, model, crops, true, this));
+    setViewMode(QListView::IconMode);
+    setResizeMode(QListView::Adjust);
+    setMovement(QListView::Static);
+    setUniformItemSizes(true);
+    setSelectionMode(QAbstractItemView::NoSelection);
+    setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
+    setSpacing(4);
+    setAcceptDrops(true);
+    connect(this, &QListView::clicked, this, [this, &model](const QModelIndex& i) { m_document.setCurrent(model.frame(i.row()).id); });
+    connect(this, &QListView::doubleClicked, this, &ContactSheet::openFrame);
+}
+
+void ContactSheet::dragEnterEvent(QDragEnterEvent* e) {
+    if (e->mimeData()->hasUrls()) e->acceptProposedAction();
+}
+
+void ContactSheet::dragMoveEvent(QDragMoveEvent* e) { e->acceptProposedAction(); }
+
+void ContactSheet::dropEvent(QDropEvent* e) {
+    std::vector<std::filesystem::path> paths;
+    for (const auto& url : e->mimeData()->urls())
+        if (url.isLocalFile()) paths.emplace_back(url.toLocalFile().toStdString());
+    if (!paths.empty()) m_document.addFrames(paths);
+    e->acceptProposedAction();
+}
+
+void ContactSheet::paintEvent(QPaintEvent* e) {
+    QListView::paintEvent(e);
+    if (model()->rowCount() > 0) return;
+    QPainter p(viewport());
+    p.setPen(theme().dim);
+    p.drawText(viewport()->rect(), Qt::AlignCenter, tr("Drop pictures or a folder here, or open a folder with Ctrl+O"));
+}
+
+}  // namespace gq::desk

@@ -1,0 +1,132 @@
+#include "desk/stages/deliver_panel.h"
+
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QPainter>
+#include <QVBoxLayout>
+
+#include "desk/look/convert.h"
+#include "desk/look/theme.h"
+#include "desk/stages/series_panel.h"
+
+namespace gq::desk {
+
+DeliverPanel::DeliverPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidget* parent) : QWidget(parent), m_document(document), m_work(work), m_jobs(jobs) {
+    setObjectName("panel");
+    setAttribute(Qt::WA_StyledBackground);
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(12, 12, 12, 12);
+    all->setSpacing(8);
+    all->addWidget(sectionTitle(tr("What")));
+    all->addWidget(m_what = new QLabel);
+    m_what->setWordWrap(true);
+    all->addSpacing(8);
+    all->addWidget(sectionTitle(tr("Format")));
+    m_format = new QComboBox;
+    m_format->setObjectName("format");
+    m_format->addItems({tr("TIFF, 8 bits"), tr("TIFF, 16 bits"), tr("PNG, 8 bits"), tr("PNG, 16 bits"), tr("JPEG")});
+    all->addWidget(m_format);
+    auto* quality = new QHBoxLayout;
+    quality->addWidget(m_quality = new QLabel(tr("Quality")));
+    m_jpeg = new QSpinBox;
+    m_jpeg->setRange(1, 100);
+    m_jpeg->setValue(95);
+    quality->addWidget(m_jpeg);
+    all->addLayout(quality);
+    all->addSpacing(8);
+    all->addWidget(sectionTitle(tr("Folder")));
+    m_folder = new QLineEdit;
+    m_folder->setObjectName("folder");
+    auto* choose = new QPushButton(tr("Choose…"));
+    auto* folder = new QHBoxLayout;
+    folder->addWidget(m_folder, 1);
+    folder->addWidget(choose);
+    all->addLayout(folder);
+    m_replace = new QCheckBox(tr("Replace files that are there"));
+    all->addWidget(m_replace);
+    auto* promise = new QLabel(tr("Originals are never written to. Outside the mends every pixel keeps its value; profile and metadata are kept."));
+    promise->setObjectName("dim");
+    promise->setWordWrap(true);
+    all->addSpacing(8);
+    all->addWidget(promise);
+    all->addStretch();
+    m_go = new QPushButton;
+    m_go->setObjectName("deliver");
+    m_go->setProperty("primary", true);
+    m_go->setIcon(icon("deliver"));
+    all->addWidget(m_go);
+    connect(m_format, &QComboBox::currentIndexChanged, this, &DeliverPanel::refresh);
+    connect(choose, &QPushButton::clicked, this, [this] {
+        const QString dir = QFileDialog::getExistingDirectory(this, tr("Folder for the finished files"), m_folder->text());
+        if (!dir.isEmpty()) m_folder->setText(dir);
+    });
+    connect(m_go, &QPushButton::clicked, this, &DeliverPanel::deliver);
+    connect(&document, &DeskDocument::opened, this, [this] {
+        const auto& frames = m_document.now()->frames;
+        if (!frames.empty()) m_folder->setText(text((frames.front()->file.parent_path() / "clean").string()));
+        m_format->setCurrentIndex(1);
+    });
+    for (auto signal : {&DeskDocument::changed, &DeskDocument::ticksChanged}) connect(&document, signal, this, &DeliverPanel::refresh);
+    connect(&jobs, &Jobs::changed, this, &DeliverPanel::refresh);
+    connect(m_folder, &QLineEdit::textChanged, this, &DeliverPanel::refresh);
+    refresh();
+}
+
+std::vector<std::string> DeliverPanel::frames() const {
+    std::vector<std::string> out;
+    const auto s = m_document.now();
+    for (const auto& f : s->frames)
+        if (f->id == s->reference || m_document.ticked(f->id)) out.push_back(f->id);
+    return out;
+}
+
+void DeliverPanel::deliver() {
+    if (m_document.isOpen())
+        m_work.deliver(frames(), m_folder->text().toStdString(), {files::allFormats()[size_t(m_format->currentIndex())], m_jpeg->value(), m_replace->isChecked()});
+}
+
+void DeliverPanel::refresh() {
+    const bool jpeg = m_format->currentIndex() == int(files::Format::Jpeg);
+    m_quality->setVisible(jpeg);
+    m_jpeg->setVisible(jpeg);
+    m_go->setEnabled(false);
+    if (!m_document.isOpen()) return;
+    const auto list = frames();
+    int mends = 0, looks = 0;
+    for (const auto& id : list)
+        for (const auto& m : m_document.now()->frame(id)->mends) ++(m.muted ? looks : mends);
+    m_what->setText(tr("%1 frames with %2 mends%3").arg(list.size()).arg(mends).arg(looks ? tr("\n⚑ %1 places still need a look; they are delivered as they came").arg(looks) : QString()));
+    m_go->setText(tr("Deliver %1 frames").arg(list.size()));
+    m_go->setEnabled(!list.empty() && !m_folder->text().isEmpty() && !m_jobs.busy());
+}
+
+DeliveryQueue::DeliveryQueue(Work& work, QWidget* parent) : QListWidget(parent), m_work(work) {
+    setObjectName("queue");
+    setFocusPolicy(Qt::NoFocus);
+    setSelectionMode(QAbstractItemView::NoSelection);
+    setSpacing(2);
+    connect(&work, &Work::queueChanged, this, &DeliveryQueue::refresh);
+}
+
+void DeliveryQueue::refresh() {
+    using How = Work::Delivery::State;
+    while (count() < int(m_work.queue().size())) new QListWidgetItem(this);
+    while (count() > int(m_work.queue().size())) delete takeItem(count() - 1);
+    for (int i = 0; i < count(); ++i) {
+        const auto& d = m_work.queue()[size_t(i)];
+        const QString sign = d.state == How::Done ? QStringLiteral("✓  ") : d.state == How::Failed ? QStringLiteral("⚑  ") : d.state == How::Writing ? QStringLiteral("▸  ") : QStringLiteral("·  ");
+        const QString words = d.state == How::Done ? tr("written") : d.state == How::Writing ? tr("writing") : d.state == How::Waiting ? tr("waiting") : d.note;
+        item(i)->setText(sign + d.target + QStringLiteral("   ") + words);
+        item(i)->setForeground(d.state == How::Failed ? theme().look : d.state == How::Done ? theme().accentText : theme().dim);
+    }
+}
+
+void DeliveryQueue::paintEvent(QPaintEvent* e) {
+    QListWidget::paintEvent(e);
+    if (count() > 0) return;
+    QPainter p(viewport());
+    p.setPen(theme().dim);
+    p.drawText(viewport()->rect(), Qt::AlignCenter, tr("Choose a format and a folder at the right, then deliver the ticked frames."));
+}
+
+}  // namespace gq::desk

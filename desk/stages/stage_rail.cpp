@@ -1,0 +1,105 @@
+#include "desk/stages/stage_rail.h"
+
+#include <QHelpEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QToolTip>
+
+#include "desk/look/theme.h"
+
+namespace gq::desk {
+
+namespace {
+constexpr int kStep = 84, kTop = 22, kDisc = 26;
+const char* const kNames[kStages] = {QT_TR_NOOP("Gather"), QT_TR_NOOP("Find"), QT_TR_NOOP("Mend"), QT_TR_NOOP("Carry"), QT_TR_NOOP("Deliver")};
+}  // namespace
+
+StageRail::StageRail(DeskDocument& document, Work& work, QWidget* parent) : QWidget(parent), m_document(document), m_work(work) {
+    setObjectName("rail");
+    setAttribute(Qt::WA_StyledBackground);
+    setFixedWidth(76);
+    connect(&document, &DeskDocument::changed, this, qOverload<>(&QWidget::update));
+    connect(&work, &Work::queueChanged, this, qOverload<>(&QWidget::update));
+}
+
+QRect StageRail::stop(Stage stage) const { return {0, kTop + int(stage) * kStep - 8, width(), kStep - 4}; }
+
+void StageRail::setStage(Stage stage) {
+    m_stage = stage;
+    update();
+}
+
+QString StageRail::state(Stage stage) const {
+    const auto s = m_document.now();
+    if (!s) return QStringLiteral("–");
+    int open = 0, mends = 0, reached = 0, done = 0;
+    for (const auto& f : s->frames) {
+        for (const auto& e : f->findings) open += series::stateOf(*f, e) == series::State::Open && series::proposed(e, s->plan.line);
+        mends += int(f->mends.size());
+        reached += !f->carried.empty();
+    }
+    for (const auto& d : m_work.queue()) done += d.state == Work::Delivery::State::Done;
+    switch (stage) {
+        case Stage::Gather: return tr("%1 frames").arg(s->frames.size());
+        case Stage::Find: return tr("%1 open").arg(open);
+        case Stage::Mend: return mends == 1 ? tr("1 mend") : tr("%1 mends").arg(mends);
+        case Stage::Carry: return reached ? tr("%1 of %2").arg(reached).arg(s->frames.size() - 1) : QStringLiteral("–");
+        case Stage::Deliver: return done ? tr("%1 done").arg(done) : QStringLiteral("–");
+    }
+    return {};
+}
+
+void StageRail::paintEvent(QPaintEvent* e) {
+    QWidget::paintEvent(e);
+    QPainter p(this);
+    const Theme& t = theme();
+    p.fillRect(rect(), t.rail);
+    p.fillRect(QRect(width() - 1, 0, 1, height()), t.separator);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(QPen(t.line, 1.5));
+    p.drawLine(QPointF(width() / 2.0, kTop + kDisc / 2.0), QPointF(width() / 2.0, kTop + (kStages - 1) * kStep + kDisc / 2.0));
+    for (int i = 0; i < kStages; ++i) {
+        const bool active = Stage(i) == m_stage;
+        const QString where = state(Stage(i));
+        const bool reached = where != QStringLiteral("–") && !where.startsWith(QStringLiteral("0 "));
+        const QRectF disc(width() / 2.0 - kDisc / 2.0, kTop + i * kStep, kDisc, kDisc);
+        p.fillRect(QRectF(8, disc.bottom(), width() - 16, 40), t.rail);
+        p.setPen(QPen(active || reached ? t.accent : t.line, 1.6));
+        p.setBrush(active ? t.accent : t.rail);
+        p.drawEllipse(disc);
+        QFont f = font();
+        f.setPixelSize(12);
+        f.setWeight(QFont::DemiBold);
+        p.setFont(f);
+        p.setPen(active ? (t.dark ? QColor("#0E1A18") : QColor("#FFFFFF")) : t.dim);
+        p.drawText(disc, Qt::AlignCenter, QString::number(i + 1));
+        f.setPixelSize(13);
+        f.setWeight(active ? QFont::DemiBold : QFont::Normal);
+        p.setFont(f);
+        p.setPen(active ? t.text : t.dim);
+        p.drawText(QRectF(0, disc.bottom() + 4, width(), 18), Qt::AlignCenter, tr(kNames[i]));
+        f.setPixelSize(11);
+        f.setWeight(QFont::Normal);
+        p.setFont(f);
+        p.setPen(t.dim);
+        p.drawText(QRectF(0, disc.bottom() + 21, width(), 15), Qt::AlignCenter, where);
+        if (active) p.fillRect(QRectF(0, disc.top() - 6, 3, 68), t.accent);
+    }
+}
+
+void StageRail::mousePressEvent(QMouseEvent* e) {
+    for (int i = 0; i < kStages; ++i)
+        if (stop(Stage(i)).contains(e->position().toPoint())) emit chosen(Stage(i));
+}
+
+bool StageRail::event(QEvent* e) {
+    if (e->type() == QEvent::ToolTip) {
+        auto* help = static_cast<QHelpEvent*>(e);
+        for (int i = 0; i < kStages; ++i)
+            if (stop(Stage(i)).contains(help->pos())) QToolTip::showText(help->globalPos(), tr("%1 (Ctrl+%2)").arg(tr(kNames[i])).arg(i + 1));
+        return true;
+    }
+    return QWidget::event(e);
+}
+
+}  // namespace gq::desk

@@ -1,0 +1,35 @@
+#pragma once
+#include <QWidget>
+
+#include "desk/document/work.h"
+
+namespace gq::desk {
+
+enum class Stage { Gather, Find, Mend, Carry, Deliver };
+inline constexpr int kStages = 5;
+
+/// The path of stages in working order, each with where the series stands.
+class StageRail : public QWidget {
+    Q_OBJECT
+  public:
+    StageRail(DeskDocument& document, Work& work, QWidget* parent = nullptr);
+    void setStage(Stage stage);
+    [[nodiscard]] Stage stage() const { return m_stage; }
+    [[nodiscard]] QRect stop(Stage stage) const;  ///< where a stage is drawn
+    [[nodiscard]] QString state(Stage stage) const;
+
+  signals:
+    void chosen(gq::desk::Stage stage);
+
+  protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* e) override;
+    bool event(QEvent* e) override;
+
+  private:
+    DeskDocument& m_document;
+    Work& m_work;
+    Stage m_stage = Stage::Gather;
+};
+
+}  // namespace gq::desk
