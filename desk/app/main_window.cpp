@@ -45,7 +45,7 @@ void MainWindow::build() {
     m_carry = new CarryPanel(*m_document, *m_work, *m_jobs);
     m_deliver = new DeliverPanel(*m_document, *m_work, *m_jobs);
     m_centre = new QStackedWidget;
-    for (QWidget* w : {static_cast<QWidget*>(m_sheet), static_cast<QWidget*>(m_bench), static_cast<QWidget*>(m_board), static_cast<QWidget*>(new DeliveryQueue(*m_work))})
+    for (QWidget* w : {static_cast<QWidget*>(m_sheet), static_cast<QWidget*>(m_bench), static_cast<QWidget*>(m_board), static_cast<QWidget*>(new DeliveryQueue(*m_document, *m_work))})
         m_centre->addWidget(w);
     m_side = new QStackedWidget;
     for (QWidget* w : {static_cast<QWidget*>(m_series), static_cast<QWidget*>(m_ledger), static_cast<QWidget*>(m_carry), static_cast<QWidget*>(m_deliver)}) {
@@ -59,6 +59,7 @@ void MainWindow::build() {
     m_notice->setTextInteractionFlags(Qt::TextSelectableByMouse);
     m_notice->hide();
     auto* middle = new QWidget;
+    middle->setMinimumWidth(360);
     auto* column = new QVBoxLayout(middle);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
@@ -84,6 +85,8 @@ void MainWindow::build() {
     m_saveState = new QLabel;
     m_saveState->setObjectName("dim");
     m_saveState->setContentsMargins(0, 0, 12, 0);
+    m_saveState->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    m_saveState->setFixedSize(260, 26);
     menuBar()->setCornerWidget(m_saveState);
 }
 

@@ -14,7 +14,7 @@ ValueSlider::ValueSlider(const QString& name, int least, int most, QWidget* pare
     label->setObjectName("dim");
     m_slider = new QSlider(Qt::Horizontal);
     m_slider->setRange(least, most);
-    m_slider->setFixedWidth(74);
+    m_slider->setFixedWidth(70);
     m_slider->setFocusPolicy(Qt::ClickFocus);
     m_slider->setAccessibleName(name);
     m_number = new QSpinBox;
@@ -48,6 +48,7 @@ Tray::Tray(DeskDocument& document, Work& work, BenchView& bench, Jobs& jobs, QWi
     setObjectName("tray");
     setAttribute(Qt::WA_StyledBackground);
     setFixedHeight(44);
+    setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     m_pages = new QStackedWidget(this);
     auto* outer = new QHBoxLayout(this);
     outer->setContentsMargins(12, 0, 12, 0);
@@ -155,7 +156,7 @@ void Tray::refresh() {
     const bool find = m_stage == Stage::Find, mend = m_stage == Stage::Mend, picture = find || mend;
     const bool raking = picture && m_bench.light().light == render::Light::Raking;
     m_findHere->setVisible(find);
-    m_findSeries->setVisible(find);
+    m_findSeries->setVisible(find && !raking);
     m_strength->setVisible(find && !raking);
     m_size->setVisible(mend);
     m_softness->setVisible(mend);

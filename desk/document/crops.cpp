@@ -16,14 +16,27 @@ std::uint64_t keyOf(const std::string& frame, const Region& region, const series
     return mend::hashBytes(&m, sizeof m, k);
 }
 
-QImage cut(const Image& pixels, const Rect& box, Orientation orientation) {
-    Image8 part = narrow(asColour(pixels(box))), scaled;
-    cv::resize(part, scaled, {Crops::kSide, Crops::kSide}, 0, 0, box.width > Crops::kSide ? cv::INTER_AREA : cv::INTER_LINEAR);
-    return upright(toQImage(scaled), orientation);
+/// How a crop's tones are spread, so that faint shadows show: about its mean, at most threefold.
+struct Spread {
+    cv::Scalar mean;
+    double gain = 1;
+};
+
+Spread spreadOf(const Image& pixels, const Rect& box) {
+    cv::Scalar mean, deviation;
+    cv::meanStdDev(pixels(box), mean, deviation);
+    return {mean, std::clamp(9000.0 / (6 * cv::max(deviation[0], cv::max(deviation[1], deviation[2])) + 1), 1.0, 3.0)};
+}
+
+QImage cut(const Image& pixels, const Rect& box, const Spread& spread, Orientation orientation) {
+    Image part, scaled;
+    cv::resize(pixels(box), part, {Crops::kSide, Crops::kSide}, 0, 0, box.width > Crops::kSide ? cv::INTER_AREA : cv::INTER_LINEAR);
+    cv::addWeighted(part, spread.gain, Image(part.size(), part.type(), spread.mean), 1 - spread.gain, 0, scaled);
+    return upright(toQImage(narrow(asColour(scaled))), orientation);
 }
 
 /// The place with the mend laid; null if it cannot be made.
-QImage mendedCrop(const Image& pixels, const mend::Mend& mend, const std::vector<Region>& avoid, const Rect& box, Orientation orientation) {
+QImage mendedCrop(const Image& pixels, const mend::Mend& mend, const std::vector<Region>& avoid, const Rect& box, const Spread& spread, Orientation orientation) {
     const auto patch = mend::makePatch({pixels, avoid}, mend);
     if (!patch) return {};
     const Rect all = box | patch->box;
@@ -31,7 +44,7 @@ QImage mendedCrop(const Image& pixels, const mend::Mend& mend, const std::vector
     mend::Patch moved = *patch;
     moved.box = Rect(patch->box.tl() - all.tl(), patch->box.size());
     mend::lay(moved, part);
-    return cut(part, Rect(box.tl() - all.tl(), box.size()), orientation);
+    return cut(part, Rect(box.tl() - all.tl(), box.size()), spread, orientation);
 }
 
 struct Wanted {
@@ -49,12 +62,13 @@ std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels
     forEach(int(wanted.size()), [&](int i) {
         const Wanted& w = wanted[size_t(i)];
         const Rect box = cropBox(w.region, pixels.size());
-        Crops::Pair pair{cut(pixels, box, o), {}};
-        if (!composed.empty() && w.mend) pair.after = cut(composed, box, o);
+        const Spread spread = spreadOf(pixels, box);
+        Crops::Pair pair{cut(pixels, box, spread, o), {}};
+        if (!composed.empty() && w.mend) pair.after = cut(composed, box, spread, o);
         else if (w.mend || w.fit) {
             std::vector<Region> avoid = series::avoided(frame, w.id, line);
             std::erase_if(avoid, [&](const Region& r) { return r.box == w.region.box; });
-            pair.after = mendedCrop(pixels, w.mend ? *w.mend : mend::fitted(pixels, w.region), avoid, box, o);
+            pair.after = mendedCrop(pixels, w.mend ? *w.mend : mend::fitted(pixels, w.region), avoid, box, spread, o);
         }
         out[size_t(i)] = {w.key, std::move(pair)};
     }, stop);

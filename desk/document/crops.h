@@ -13,7 +13,9 @@ class Crops : public QObject {
     Q_OBJECT
   public:
     struct Pair {
-        QImage before, after;  ///< as shown (upright); `after` is null where nothing mends the place
+        /// As shown (upright), contrast raised alike in both so that a faint shadow can be judged;
+        /// `after` is null where nothing mends the place.
+        QImage before, after;
     };
     static constexpr int kSide = 56;  ///< px of a crop
 

@@ -12,7 +12,7 @@ namespace gq::desk {
 FrameDelegate::FrameDelegate(DeskDocument& document, FrameModel& model, Crops& crops, bool sheet, QObject* parent)
     : QStyledItemDelegate(parent), m_document(document), m_model(model), m_crops(crops), m_sheet(sheet) {}
 
-QSize FrameDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const { return m_sheet ? QSize(232, 214) : QSize(116, 106); }
+QSize FrameDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const { return m_sheet ? QSize(208, 198) : QSize(116, 106); }
 
 QRect FrameDelegate::pictureBox(const QRect& cell) const { return m_sheet ? cell.adjusted(8, 8, -8, -52) : cell.adjusted(8, 4, -8, -24); }
 

@@ -64,7 +64,7 @@ QVariant LedgerModel::data(const QModelIndex& index, int role) const {
 
 int LedgerModel::indexOf(series::Id id) const {
     for (size_t i = 0; i < m_rows.size(); ++i)
-        if (m_rows[i].id == id && !m_rows[i].fold) return int(i);
+        if (!m_rows[i].fold && (m_rows[i].id == id || (m_rows[i].mend && m_rows[i].mend->id == id))) return int(i);
     return -1;
 }
 

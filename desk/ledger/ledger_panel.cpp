@@ -116,6 +116,15 @@ void LedgerPanel::step(int by) {
 }
 
 void LedgerPanel::follow() {
+    // A selected entry is always in the list: the list turns to where it is.
+    const bool mended = m_document.selectedMend() != nullptr;
+    const auto* finding = m_document.selectedFinding();
+    const auto wanted = mended ? LedgerModel::Show::Mended : finding && finding->left ? LedgerModel::Show::Left : LedgerModel::Show::Open;
+    if ((mended || finding) && m_model.show() != wanted && m_model.indexOf(m_document.selected()) < 0) {
+        m_chips[size_t(wanted)]->setChecked(true);
+        m_model.setShow(wanted);
+        return;
+    }
     m_following = true;
     const int i = m_model.indexOf(m_document.selected());
     m_list->setCurrentIndex(i < 0 ? QModelIndex() : m_model.index(i));

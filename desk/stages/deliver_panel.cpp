@@ -2,7 +2,6 @@
 
 #include <QFileDialog>
 #include <QHBoxLayout>
-#include <QPainter>
 #include <QVBoxLayout>
 
 #include "desk/look/convert.h"
@@ -64,7 +63,8 @@ DeliverPanel::DeliverPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidg
     connect(&document, &DeskDocument::opened, this, [this] {
         const auto& frames = m_document.now()->frames;
         if (!frames.empty()) m_folder->setText(text((frames.front()->file.parent_path() / "clean").string()));
-        m_format->setCurrentIndex(1);
+        const bool eightBits = std::all_of(frames.begin(), frames.end(), [](const auto& f) { return files::formatForName(f->file, 8) == files::Format::Jpeg; });
+        m_format->setCurrentIndex(eightBits ? 0 : 1);
     });
     for (auto signal : {&DeskDocument::changed, &DeskDocument::ticksChanged}) connect(&document, signal, this, &DeliverPanel::refresh);
     connect(&jobs, &Jobs::changed, this, &DeliverPanel::refresh);
@@ -100,12 +100,14 @@ void DeliverPanel::refresh() {
     m_go->setEnabled(!list.empty() && !m_folder->text().isEmpty() && !m_jobs.busy());
 }
 
-DeliveryQueue::DeliveryQueue(Work& work, QWidget* parent) : QListWidget(parent), m_work(work) {
+DeliveryQueue::DeliveryQueue(DeskDocument& document, Work& work, QWidget* parent) : QListWidget(parent), m_document(document), m_work(work) {
     setObjectName("queue");
     setFocusPolicy(Qt::NoFocus);
     setSelectionMode(QAbstractItemView::NoSelection);
-    setSpacing(2);
+    setSpacing(3);
+    setContentsMargins(8, 8, 8, 8);
     connect(&work, &Work::queueChanged, this, &DeliveryQueue::refresh);
+    for (auto signal : {&DeskDocument::changed, &DeskDocument::ticksChanged}) connect(&document, signal, this, &DeliveryQueue::preview);
 }
 
 void DeliveryQueue::refresh() {
@@ -121,12 +123,16 @@ void DeliveryQueue::refresh() {
     }
 }
 
-void DeliveryQueue::paintEvent(QPaintEvent* e) {
-    QListWidget::paintEvent(e);
-    if (count() > 0) return;
-    QPainter p(viewport());
-    p.setPen(theme().dim);
-    p.drawText(viewport()->rect(), Qt::AlignCenter, tr("Choose a format and a folder at the right, then deliver the ticked frames."));
+void DeliveryQueue::preview() {
+    if (!m_work.queue().empty() || !m_document.isOpen()) return;
+    clear();
+    const auto s = m_document.now();
+    for (const auto& f : s->frames) {
+        if (f->id != s->reference && !m_document.ticked(f->id)) continue;
+        const auto looks = std::count_if(f->mends.begin(), f->mends.end(), [](const auto& m) { return m.muted; });
+        auto* row = new QListWidgetItem(tr("·  %1   %2 mends%3").arg(text(f->file.filename().string())).arg(long(f->mends.size()) - looks).arg(looks ? tr(", %1 need a look").arg(looks) : QString()), this);
+        row->setForeground(theme().dim);
+    }
 }
 
 }  // namespace gq::desk

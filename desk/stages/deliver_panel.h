@@ -34,17 +34,16 @@ class DeliverPanel : public QWidget {
     QPushButton* m_go;
 };
 
-/// The queue: one row a file, with how it went.
+/// The queue: one row a file, with how it went; before the first delivery, what would be in it.
 class DeliveryQueue : public QListWidget {
     Q_OBJECT
   public:
-    DeliveryQueue(Work& work, QWidget* parent = nullptr);
-
-  protected:
-    void paintEvent(QPaintEvent* e) override;
+    DeliveryQueue(DeskDocument& document, Work& work, QWidget* parent = nullptr);
 
   private:
     void refresh();
+    void preview();
+    DeskDocument& m_document;
     Work& m_work;
 };
 
