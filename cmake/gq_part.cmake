@@ -8,4 +8,4 @@ function(gq_part NAME)
 endfunction()
 
 add_library(gq_warnings INTERFACE)
-target_compile_options(gq_warnings INTERFACE -Wall -Wextra -Wshadow -Wno-unused-parameter)
+target_compile_options(gq_warnings INTERFACE -Wall -Wextra -Wshadow -Wno-unused-parameter -Wno-missing-field-initializers)

@@ -85,6 +85,7 @@ Result<LoadedPicture> readRaw(const fs::path& file, std::stop_token stop, double
     p.gamm[1] = 12.92;
     p.user_flip = 0;
     p.user_qual = 3;
+    p.adjust_maximum_thr = 0;  // the same exposure for every frame of a series
     lr.set_progress_handler(stopCallback, &stop);
     int code = lr.unpack();
     if (!code) code = lr.dcraw_process();

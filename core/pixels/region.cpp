@@ -165,7 +165,7 @@ Result<Region> regionFromRuns(const Rect& box, const std::string& text) {
         at += n;
         inside = !inside;
         p = next;
-        if (p < end && *p++ != ',') return bad();
+        if (p < end && (*p++ != ',' || p == end)) return bad();
     }
     if (at != total) return bad();
     return region;

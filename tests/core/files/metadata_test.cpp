@@ -1,0 +1,64 @@
+#include "core/files/metadata.h"
+
+#include <gtest/gtest.h>
+
+#include <exiv2/exiv2.hpp>
+
+#include "core/files/picture_writer.h"
+#include "tests/testkit/pictures.h"
+#include "tests/testkit/scratch.h"
+
+namespace gq::files {
+namespace {
+
+using testkit::Scratch;
+
+TEST(Metadata, TravelsFromJpegToEveryFormat) {
+    Scratch dir;
+    testkit::write(dir / "a.jpg", testkit::sky({64, 48}), 8, Orientation::Turn90);
+    {
+        auto image = Exiv2::ImageFactory::open((dir / "a.jpg").string());
+        image->readMetadata();
+        image->xmpData()["Xmp.dc.subject"] = "cloud";
+        image->iptcData()["Iptc.Application2.Caption"] = "Marram Head";
+        image->writeMetadata();
+    }
+    auto loaded = readPicture(dir / "a.jpg");
+    ASSERT_TRUE(loaded);
+    for (const Format f : allFormats()) {
+        const auto target = dir / (formatWord(f) + suffix(f));
+        const auto done = writePicture(target, *loaded, {.format = f}, dir / "a.jpg");
+        ASSERT_TRUE(done) << done.error().message();
+        const auto info = readInfo(target);
+        ASSERT_TRUE(info);
+        EXPECT_EQ(info->orientation, Orientation::Turn90) << formatWord(f);
+        EXPECT_EQ(info->camera, "Sandpiper Test") << formatWord(f);
+        EXPECT_DOUBLE_EQ(info->aperture, 11) << formatWord(f);
+        EXPECT_EQ(info->size, Size(64, 48));
+        auto image = Exiv2::ImageFactory::open(target.string());
+        image->readMetadata();
+        EXPECT_EQ(image->xmpData()["Xmp.dc.subject"].toString(), "cloud") << formatWord(f);
+        EXPECT_EQ(image->iptcData()["Iptc.Application2.Caption"].toString(), "Marram Head") << formatWord(f);
+    }
+}
+
+TEST(Metadata, KeepsTheColourProfileByteForByte) {
+    Scratch dir;
+    LoadedPicture loaded;
+    loaded.picture = {testkit::sky({32, 32}), 16};
+    // A raw file's sRGB profile is at hand; any bytes of a true profile would do.
+    const auto raw = testkit::demoFolder() / "cloud-watch" / "CW-001.dng";
+    if (!std::filesystem::exists(raw)) GTEST_SKIP() << "needs the demo series";
+    const auto developed = readPicture(raw);
+    ASSERT_TRUE(developed) << developed.error().message();
+    loaded.profile = developed->profile;
+    ASSERT_GT(loaded.profile.size(), 200u);
+    for (const Format f : allFormats()) {
+        const auto target = dir / (formatWord(f) + suffix(f));
+        ASSERT_TRUE(writePicture(target, loaded, {.format = f}));
+        EXPECT_EQ(readPicture(target)->profile, loaded.profile) << formatWord(f);
+    }
+}
+
+}  // namespace
+}  // namespace gq::files

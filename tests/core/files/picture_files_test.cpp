@@ -1,0 +1,126 @@
+#include <gtest/gtest.h>
+
+#include <fstream>
+#include <opencv2/imgproc.hpp>
+
+#include "core/files/picture_reader.h"
+#include "core/files/picture_writer.h"
+#include "core/pixels/hash_noise.h"
+#include "tests/testkit/pictures.h"
+#include "tests/testkit/scratch.h"
+
+namespace gq::files {
+namespace {
+
+using testkit::bytesOf;
+using testkit::equal;
+using testkit::Scratch;
+
+struct Case {
+    Format format;
+    int bits, channels, extra;
+};
+
+class RoundTrip : public testing::TestWithParam<Case> {};
+INSTANTIATE_TEST_SUITE_P(Formats, RoundTrip,
+                         testing::Values(Case{Format::Tiff8, 8, 3, 0}, Case{Format::Tiff8, 8, 1, 0}, Case{Format::Tiff16, 16, 3, 0}, Case{Format::Tiff16, 16, 1, 0},
+                                         Case{Format::Tiff16, 16, 3, 1}, Case{Format::Png8, 8, 3, 0}, Case{Format::Png8, 8, 3, 1}, Case{Format::Png16, 16, 3, 0}, Case{Format::Png16, 16, 1, 0}));
+
+TEST_P(RoundTrip, KeepsEveryValueAndTheDepth) {
+    const Case c = GetParam();
+    Scratch dir;
+    Image pixels = testkit::grass({83, 61});
+    if (c.bits == 8) pixels = widen(narrow(pixels));
+    LoadedPicture loaded;
+    cv::extractChannel(pixels, loaded.extra, 1);
+    if (c.extra == 0) loaded.extra.release();
+    if (c.channels == 1) cv::extractChannel(pixels, pixels, 0);
+    loaded.picture = {pixels, c.bits};
+    loaded.pixelsPerMm = 23.6;
+    const auto file = dir / ("p" + suffix(c.format));
+    const auto done = writePicture(file, loaded, {.format = c.format});
+    ASSERT_TRUE(done) << done.error().message();
+    const auto back = readPicture(file);
+    ASSERT_TRUE(back) << back.error().message();
+    EXPECT_EQ(back->picture.bits, c.bits);
+    EXPECT_TRUE(equal(back->picture.pixels, pixels));
+    EXPECT_TRUE(equal(back->extra, loaded.extra));
+    EXPECT_NEAR(back->pixelsPerMm, 23.6, 0.1);
+}
+
+TEST(WritePicture, NeverWritesOntoItsOriginal) {
+    Scratch dir;
+    testkit::write(dir / "a.tif", testkit::sky({40, 30}));
+    const std::string before = bytesOf(dir / "a.tif");
+    const auto loaded = readPicture(dir / "a.tif");
+    ASSERT_TRUE(loaded);
+    std::filesystem::create_symlink(dir / "a.tif", dir / "b.tif");
+    for (const char* target : {"a.tif", "b.tif"}) {
+        const auto done = writePicture(dir / target, *loaded, {.format = Format::Tiff16, .replace = true}, dir / "a.tif");
+        ASSERT_FALSE(done) << target;
+        EXPECT_EQ(done.error().kind, Error::Kind::Refused);
+    }
+    EXPECT_EQ(bytesOf(dir / "a.tif"), before);
+}
+
+TEST(ReadPicture, NamesTheFileAndTheWayOut) {
+    Scratch dir;
+    std::ofstream(dir / "text.jpg") << "not a picture";
+    for (const char* name : {"missing.jpg", "text.jpg", "missing.dng", "text.dng"}) {
+        const auto r = readPicture(dir / name);
+        ASSERT_FALSE(r) << name;
+        EXPECT_NE(r.error().message().find(name), std::string::npos);
+        EXPECT_FALSE(r.error().remedy.empty());
+    }
+}
+
+TEST(ReadPicture, RefusesAPictureOverTheLimit) {
+    Scratch dir;
+    testkit::write(dir / "a.tif", testkit::sky({40, 30}));
+    const auto r = readPicture(dir / "a.tif", {}, 1000);
+    ASSERT_FALSE(r);
+    EXPECT_EQ(r.error().kind, Error::Kind::TooLarge);
+}
+
+TEST(ReadPicture, RefusesATruncatedFileOfEachFormat) {
+    Scratch dir;
+    for (const auto& [name, bits] : {std::pair{"a.jpg", 8}, {"a.png", 8}, {"a.tif", 16}}) {
+        testkit::write(dir / name, testkit::grass({200, 150}), bits);
+        const std::string whole = bytesOf(dir / name);
+        std::ofstream(dir / name, std::ios::binary) << whole.substr(0, whole.size() / 2);
+        EXPECT_FALSE(readPicture(dir / name)) << name;
+    }
+}
+
+TEST(ReadPicture, SurvivesMutatedFiles) {
+    Scratch dir;
+    int read = 0;
+    for (const auto& [name, bits] : {std::pair{"a.jpg", 8}, {"a.png", 16}, {"a.tif", 16}}) {
+        testkit::write(dir / name, testkit::grass({60, 40}), bits);
+        const std::string whole = bytesOf(dir / name);
+        for (int i = 0; i < 60; ++i) {
+            std::string bad = whole;
+            for (int k = 0; k < 4; ++k) bad[hash32(7, i, k) % bad.size()] = char(hash32(8, i, k));
+            if (i % 3 == 0) bad.resize(hash32(9, i, 0) % bad.size());
+            std::ofstream(dir / name, std::ios::binary) << bad;
+            const auto r = readPicture(dir / name);
+            if (r) ++read;
+            else EXPECT_NE(r.error().message().find(name), std::string::npos);
+        }
+    }
+    EXPECT_LT(read, 180) << "some of them cannot be read";
+}
+
+TEST(ReadThumbnail, FitsTheSideAndKeepsTheShape) {
+    Scratch dir;
+    for (const auto& [name, bits] : {std::pair{"a.jpg", 8}, {"a.png", 16}}) {
+        testkit::write(dir / name, testkit::sky({400, 200}), bits);
+        const auto t = readThumbnail(dir / name, 100);
+        ASSERT_TRUE(t);
+        EXPECT_EQ(t->size(), Size(100, 50)) << name;
+        EXPECT_NEAR(cv::mean(*t)[1], 0.59 * 255, 12) << name;
+    }
+}
+
+}  // namespace
+}  // namespace gq::files

@@ -1,0 +1,83 @@
+#include "core/render/compose.h"
+
+#include <gtest/gtest.h>
+
+#include "core/render/mend_findings.h"
+#include "tests/testkit/pictures.h"
+#include "tests/testkit/scratch.h"
+
+namespace gq::render {
+namespace {
+
+const Size kSize(600, 400);
+
+series::Frame withDiscs(const std::vector<PointF>& places) {
+    series::Frame f = testkit::frameOf("f", kSize);
+    series::Id id = 1;
+    for (const auto& p : places) f.mends.push_back({id++, {disc(p, 8, kSize)}, 0, false});
+    return f;
+}
+
+TEST(Composer, GivesWhatAFreshCompositionGives) {
+    const Image pixels = testkit::grass(kSize);
+    Composer composer;
+    series::Frame f = withDiscs({{100, 100}, {120, 108}, {300, 200}, {500, 300}});
+    ASSERT_TRUE(composer.compose(pixels, f, 0.5f));
+    f.mends.erase(f.mends.begin());
+    f.mends.push_back({9, {disc({310, 210}, 10, kSize)}, 0, false});
+    f.mends[0].mend.strength = 0.5f;
+    const auto kept = composer.compose(pixels, f, 0.5f);
+    ASSERT_TRUE(kept);
+    EXPECT_TRUE(testkit::equal(kept->pixels, *composed(pixels, f, 0.5f)));
+}
+
+TEST(Composer, MakesAnewOnlyWhatAnEditFeeds) {
+    const Image pixels = testkit::grass(kSize);
+    Composer composer;
+    series::Frame f = withDiscs({{60, 60}, {300, 200}, {540, 340}});
+    const auto before = composer.compose(pixels, f, 0.5f);
+    f.mends[1].mend.strength = 0.4f;
+    const auto after = composer.compose(pixels, f, 0.5f);
+    ASSERT_TRUE(before && after);
+    EXPECT_EQ(before->patches.at(1), after->patches.at(1)) << "the same patch, not an equal one";
+    EXPECT_EQ(before->patches.at(3), after->patches.at(3));
+    ASSERT_EQ(after->changed.size(), 2u) << "where it is and where it was";
+    EXPECT_EQ(after->changed[0], after->patches.at(2)->box);
+}
+
+TEST(Composer, TakesAMutedMendOut) {
+    const Image pixels = testkit::grass(kSize);
+    series::Frame f = withDiscs({{100, 100}});
+    f.mends[0].muted = true;
+    EXPECT_TRUE(testkit::equal(*composed(pixels, f, 0.5f), pixels));
+}
+
+TEST(Composer, GivesTheSameBitsForAnyNumberOfThreads) {
+    const Image pixels = testkit::grass(kSize);
+    const series::Frame f = withDiscs({{100, 100}, {112, 100}, {124, 104}, {300, 200}, {308, 206}});
+    setThreads(1);
+    const auto one = composed(pixels, f, 0.5f);
+    setThreads(0);
+    EXPECT_TRUE(testkit::equal(*one, *composed(pixels, f, 0.5f)));
+}
+
+TEST(WithMends, GivesEachOpenFindingOneMend) {
+    series::Frame f = testkit::frameOf("f", kSize);
+    series::Id next = 1;
+    for (const float c : {0.9f, 0.8f, 0.2f}) {
+        find::Finding found;
+        found.region = disc({100 + 300 * c, 100}, 8, kSize);
+        found.confidence = c;
+        f.findings.push_back({next++, found, false});
+    }
+    const Image pixels = testkit::sky(kSize);
+    const auto open = openAbove(f, 0.5f);
+    EXPECT_EQ(open.size(), 2u);
+    const auto mended = withMends(pixels, f, open, next);
+    EXPECT_EQ(mended.mends.size(), 2u);
+    EXPECT_EQ(withMends(pixels, mended, open, next).mends.size(), 2u) << "a mended finding is not mended twice";
+    EXPECT_TRUE(openAbove(mended, 0.5f).empty());
+}
+
+}  // namespace
+}  // namespace gq::render

@@ -1,0 +1,91 @@
+#include "core/series/history.h"
+
+#include <gtest/gtest.h>
+
+#include "tests/testkit/scratch.h"
+
+namespace gq::series {
+namespace {
+
+Series three() {
+    Series s;
+    for (const char* id : {"f0001", "f0002", "f0003"}) s.frames.push_back(std::make_shared<const Frame>(testkit::frameOf(id, {400, 300})));
+    s.reference = "f0001";
+    return s;
+}
+
+Frame touched(const Frame& f, Id id) {
+    Frame out = f;
+    mend::Mend m;
+    m.region = disc({50, 60}, 7, f.geometry.stored);
+    out.mends.push_back({id, m, 0, false});
+    return out;
+}
+
+TEST(History, UndoesAndRedoesVersions) {
+    History h(three());
+    h.commit(h.now()->with(touched(*h.now()->frames[1], 7)), "touch");
+    EXPECT_EQ(h.now()->frames[1]->mends.size(), 1u);
+    EXPECT_EQ(h.undoName(), "touch");
+    h.undo();
+    EXPECT_TRUE(h.now()->frames[1]->mends.empty());
+    EXPECT_FALSE(h.canUndo());
+    h.redo();
+    EXPECT_EQ(h.now()->frames[1]->mends.size(), 1u);
+}
+
+TEST(History, SharesFramesThatDidNotChange) {
+    History h(three());
+    const auto before = h.now();
+    h.commit(before->with(touched(*before->frames[1], 7)), "touch");
+    EXPECT_EQ(before->frames[0], h.now()->frames[0]);
+    EXPECT_NE(before->frames[1], h.now()->frames[1]);
+}
+
+TEST(History, DropsUndoneVersionsOnANewStep) {
+    History h(three());
+    h.commit(h.now()->with(touched(*h.now()->frames[0], 1)), "a");
+    h.undo();
+    h.commit(h.now()->with(touched(*h.now()->frames[2], 2)), "b");
+    EXPECT_FALSE(h.canRedo());
+    EXPECT_TRUE(h.now()->frames[0]->mends.empty());
+}
+
+TEST(WithFindings, KeepsWhatWasMendedOrLeft) {
+    Frame f = testkit::frameOf("f", {400, 300});
+    const auto at = [](float x) {
+        find::Finding out;
+        out.region = disc({x, 100}, 8, {400, 300});
+        out.confidence = 0.9f;
+        return out;
+    };
+    Id next = 1;
+    f = withFindings(f, {at(50), at(150), at(250)}, next);
+    ASSERT_EQ(f.findings.size(), 3u);
+    f.findings[0].left = true;
+    f.mends.push_back({next++, {disc({150, 100}, 9, {400, 300})}, f.findings[1].id, false});
+    const Frame again = withFindings(f, {at(52), at(151), at(252), at(350)}, next);
+    EXPECT_EQ(again.findings.size(), 4u) << "one left, one mended, one found anew, one new";
+    EXPECT_TRUE(again.findings[0].left);
+    EXPECT_EQ(stateOf(again, again.findings[1]), State::Mended);
+}
+
+TEST(Avoided, LeavesOutTheFindingAMendCovers) {
+    Frame f = testkit::frameOf("f", {400, 300});
+    find::Finding a;
+    a.region = disc({50, 50}, 8, {400, 300});
+    a.confidence = 0.9f;
+    f.findings = {{1, a, false}};
+    a.region = disc({80, 50}, 8, {400, 300});
+    f.findings.push_back({2, a, false});
+    a.confidence = 0.1f;
+    a.region = disc({120, 50}, 8, {400, 300});
+    f.findings.push_back({3, a, false});
+    f.mends = {{9, {disc({50, 50}, 10, {400, 300})}, 0, false}};
+    const auto avoid = avoided(f, 9, 0.5f);
+    ASSERT_EQ(avoid.size(), 1u);
+    EXPECT_TRUE(avoid[0].contains({80, 50}));
+}
+
+}  // namespace
+}  // namespace gq::series

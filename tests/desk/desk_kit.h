@@ -1,0 +1,61 @@
+#pragma once
+#include <QElapsedTimer>
+#include <QTest>
+#include <filesystem>
+
+#include "desk/app/main_window.h"
+#include "desk/look/theme.h"
+#include "tests/testkit/pictures.h"
+#include "tests/testkit/scratch.h"
+
+/// What window tests share: a window on a folder of pictures, and waiting until it is still.
+namespace gq::desk::testkit {
+
+/// Works the event loop until nothing is loading, composing or saving.
+inline bool settle(MainWindow& w, int seconds = 120) {
+    QElapsedTimer t;
+    t.start();
+    for (int calm = 0; calm < 5;) {
+        if (t.elapsed() > seconds * 1000) return false;
+        QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
+        QThread::msleep(8);
+        calm = w.settled() ? calm + 1 : 0;
+    }
+    return true;
+}
+
+inline std::unique_ptr<MainWindow> windowOn(const std::filesystem::path& folder) {
+    applyTheme(true);
+    auto w = std::make_unique<MainWindow>();
+    w->show();
+    w->open({folder});
+    settle(*w);
+    return w;
+}
+
+inline QPoint onBench(MainWindow& w, PointF stored) { return w.bench().toWidget(stored).toPoint(); }
+
+inline void press(MainWindow& w, Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+    QTest::keyClick(&w, key, modifiers);
+    settle(w);
+}
+
+inline void clickButton(MainWindow& w, const char* name) {
+    auto* b = w.findChild<QPushButton*>(name);
+    ASSERT_NE(b, nullptr) << name;
+    ASSERT_TRUE(b->isVisible() && b->isEnabled()) << name;
+    QTest::mouseClick(b, Qt::LeftButton);
+    settle(w);
+}
+
+/// Three small dusty frames, the second turned; spots in `kSpots`.
+inline const std::vector<gq::testkit::Spot> kSpots{{{250, 200}, 9, 0.25f}, {{600, 180}, 14, 0.2f}, {{900, 420}, 8, 0.3f}};
+inline const Size kFrame(1200, 800);
+inline void writeSeries(const std::filesystem::path& folder, int frames = 3) {
+    std::filesystem::create_directories(folder);
+    for (int i = 1; i <= frames; ++i)
+        gq::testkit::write(folder / ("A-" + std::to_string(i) + ".jpg"), gq::testkit::dusty(gq::testkit::sky(kFrame, std::uint32_t(i)), kSpots), 8,
+                           i == 2 ? Orientation::Turn90 : Orientation::Upright);
+}
+
+}  // namespace gq::desk::testkit

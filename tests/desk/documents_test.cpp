@@ -1,0 +1,155 @@
+// Opening, carrying, stopping, saving, and what happens when things go wrong.
+#include <gtest/gtest.h>
+
+#include <QProcess>
+#include <fstream>
+
+#include "core/series/series_folder.h"
+#include "tests/desk/desk_kit.h"
+
+namespace gq::desk {
+namespace {
+
+namespace fs = std::filesystem;
+using testkit::clickButton;
+using testkit::press;
+using testkit::settle;
+
+TEST(Documents, ReopenWithEverythingThatWasDone) {
+    gq::testkit::Scratch dir;
+    testkit::writeSeries(dir / "a");
+    size_t mends = 0;
+    {
+        auto w = testkit::windowOn(dir / "a");
+        press(*w, Qt::Key_F, Qt::ControlModifier | Qt::ShiftModifier);
+        press(*w, Qt::Key_M, Qt::ControlModifier);
+        mends = w->document().current()->mends.size();
+    }
+    auto w = testkit::windowOn(dir / "a");
+    ASSERT_GE(mends, 3u);
+    EXPECT_EQ(w->document().current()->mends.size(), mends);
+    EXPECT_FALSE(w->document().current()->findings.empty());
+    EXPECT_FALSE(gq::testkit::equal(w->pictures().composed(), w->pictures().original())) << "the mends are on the picture";
+}
+
+TEST(Documents, AKillLosesAtMostTheLastTwoSeconds) {
+    for (const int after : {700, 1300, 2200}) {
+        gq::testkit::Scratch dir;
+        testkit::writeSeries(dir / "a", 1);
+        const std::string original = gq::testkit::bytesOf(dir / "a" / "A-1.jpg");
+        QProcess scribbler;
+        scribbler.start(GQ_SCRIBBLER, {QString::fromStdString((dir / "a").string())});
+        // It prints "N milliseconds" for each of its edits.
+        std::vector<std::pair<int, long>> edits;
+        QElapsedTimer since;
+        bool running = false;
+        while (!running || since.elapsed() < after) {
+            ASSERT_TRUE(scribbler.waitForReadyRead(20000)) << scribbler.readAllStandardError().toStdString();
+            while (scribbler.canReadLine()) {
+                const auto parts = scribbler.readLine().trimmed().split(' ');
+                edits.emplace_back(parts[0].toInt(), parts[1].toLong());
+            }
+            if (!running) since.start(), running = true;
+        }
+        scribbler.kill();  // SIGKILL
+        scribbler.waitForFinished();
+        const auto s = series::loadSeries(series::seriesFolderFor(dir / "a"));
+        ASSERT_TRUE(s) << s.error().message();
+        int due = 0;
+        for (const auto& [n, at] : edits) {
+            if (at < edits.back().second - 2000) due = n;
+        }
+        EXPECT_GE(int(s->frames[0]->mends.size()), due);
+        EXPECT_TRUE(after < 1000 || !s->frames[0]->mends.empty());
+        EXPECT_EQ(gq::testkit::bytesOf(dir / "a" / "A-1.jpg"), original);
+    }
+}
+
+TEST(Documents, CarryIsOneStepAndReachesTurnedFrames) {
+    gq::testkit::Scratch dir;
+    testkit::writeSeries(dir / "a", 4);
+    auto w = testkit::windowOn(dir / "a");
+    press(*w, Qt::Key_F, Qt::ControlModifier);
+    press(*w, Qt::Key_M, Qt::ControlModifier);
+    const auto& frames = w->document().now()->frames;
+    const auto reference = frames[0]->mends.size();
+    w->document().setTicked(frames[3]->id, false);
+    press(*w, Qt::Key_4, Qt::ControlModifier);
+    clickButton(*w, "carry");
+    const auto mended = [&](size_t i) { return w->document().now()->frames[i]->mends.size(); };
+    EXPECT_EQ(mended(1), reference) << "the turned frame";
+    EXPECT_EQ(mended(2), reference);
+    EXPECT_EQ(mended(3), 0u) << "not ticked";
+    clickButton(*w, "carry");
+    EXPECT_EQ(mended(1), reference) << "again changes nothing twice";
+    press(*w, Qt::Key_Z, Qt::ControlModifier);
+    press(*w, Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(mended(1) + mended(2), 0u);
+}
+
+TEST(Documents, AStoppedSearchChangesNothing) {
+    gq::testkit::Scratch dir;
+    testkit::writeSeries(dir / "a", 6);
+    auto w = testkit::windowOn(dir / "a");
+    const auto before = w->document().now();
+    QTest::keyClick(w.get(), Qt::Key_F, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_TRUE(w->jobs().busy());
+    QTest::keyClick(w.get(), Qt::Key_Escape);
+    settle(*w);
+    EXPECT_EQ(w->document().now(), before);
+    EXPECT_FALSE(w->jobs().busy());
+}
+
+TEST(Documents, AFrameOfAnotherCameraIsRefusedWithTheReason) {
+    gq::testkit::Scratch dir;
+    testkit::writeSeries(dir / "a", 2);
+    gq::testkit::write(dir / "a" / "B-1.tif", gq::testkit::sky({300, 200}));
+    auto w = testkit::windowOn(dir / "a");
+    press(*w, Qt::Key_F, Qt::ControlModifier);
+    press(*w, Qt::Key_M, Qt::ControlModifier);
+    press(*w, Qt::Key_4, Qt::ControlModifier);
+    clickButton(*w, "carry");
+    EXPECT_TRUE(w->notice().contains("B-1.tif")) << w->notice().toStdString();
+    EXPECT_TRUE(w->document().now()->frames[2]->mends.empty());
+    EXPECT_FALSE(w->document().now()->frames[1]->mends.empty());
+}
+
+TEST(Documents, DamagedAndVanishedFilesAreNamed) {
+    gq::testkit::Scratch dir;
+    testkit::writeSeries(dir / "a", 3);
+    std::ofstream(dir / "a" / "A-0.jpg") << "damaged";
+    auto w = testkit::windowOn(dir / "a");
+    EXPECT_EQ(w->document().now()->frames.size(), 3u) << "the rest goes on";
+    EXPECT_TRUE(w->notice().contains("A-0.jpg"));
+    fs::remove(dir / "a" / "A-3.jpg");
+    press(*w, Qt::Key_PageDown);
+    press(*w, Qt::Key_PageDown);
+    EXPECT_TRUE(w->notice().contains("A-3.jpg")) << w->notice().toStdString();
+}
+
+TEST(Documents, ASecondWindowIsKeptOut) {
+    gq::testkit::Scratch dir;
+    testkit::writeSeries(dir / "a", 1);
+    auto first = testkit::windowOn(dir / "a");
+    auto second = testkit::windowOn(dir / "a");
+    EXPECT_FALSE(second->document().isOpen());
+    EXPECT_TRUE(second->notice().contains("another window"));
+}
+
+TEST(Documents, DeliveryReplacesNothingUnasked) {
+    gq::testkit::Scratch dir;
+    testkit::writeSeries(dir / "a", 2);
+    auto w = testkit::windowOn(dir / "a");
+    fs::create_directories(dir / "a" / "clean");
+    std::ofstream(dir / "a" / "clean" / "A-1.tif") << "mine";
+    press(*w, Qt::Key_5, Qt::ControlModifier);
+    clickButton(*w, "deliver");
+    using How = Work::Delivery::State;
+    ASSERT_EQ(w->work().queue().size(), 2u);
+    EXPECT_EQ(w->work().queue()[0].state, How::Failed);
+    EXPECT_EQ(w->work().queue()[1].state, How::Done);
+    EXPECT_EQ(gq::testkit::bytesOf(dir / "a" / "clean" / "A-1.tif"), "mine");
+}
+
+}  // namespace
+}  // namespace gq::desk
