@@ -24,27 +24,35 @@ struct CarryOptions {
 /// A series folder, a folder of pictures with a series in it, or plain pictures.
 Result<series::Series> seriesAt(const fs::path& folder, std::vector<Error>& faults) {
     if (series::isSeriesFolder(folder)) return series::loadSeries(folder);
-    if (series::isSeriesFolder(series::seriesFolderFor(folder))) return series::loadSeries(series::seriesFolderFor(folder));
-    auto out = series::makeSeries(files::pictureFiles({folder}), folder.filename().string(), faults);
-    if (out.frames.empty()) return fail(Error::Kind::NotFound, "there is no series and no picture in it", folder.string(), "Name a folder with pictures.");
+    if (series::isSeriesFolder(series::seriesFolderFor(folder)))
+        return series::loadSeries(series::seriesFolderFor(folder));
+    auto out =
+        series::makeSeries(files::pictureFiles({folder}), folder.filename().string(), faults);
+    if (out.frames.empty())
+        return fail(Error::Kind::NotFound, "there is no series and no picture in it",
+                    folder.string(), "Name a folder with pictures.");
     return out;
 }
 
 series::FramePtr frameNamed(const series::Series& s, const std::string& name) {
     for (const auto& f : s.frames)
-        if (f->id == name || f->name() == name || f->file.filename() == name || f->file == fs::absolute(name).lexically_normal()) return f;
+        if (f->id == name || f->name() == name || f->file.filename() == name ||
+            f->file == fs::absolute(name).lexically_normal())
+            return f;
     return nullptr;
 }
 
 /// The reference with mends: its own, or those of what is found on it now.
-Result<series::Frame> mended(const series::Frame& frame, const find::FindPlan& plan, series::Id& next) {
+Result<series::Frame> mended(const series::Frame& frame, const find::FindPlan& plan,
+                             series::Id& next) {
     if (!frame.mends.empty()) return frame;
     const auto loaded = render::openOriginal(frame, false);
     if (!loaded) return tl::unexpected(loaded.error());
     auto found = find::find(loaded->picture, plan);
     if (!found) return tl::unexpected(found.error());
     const auto with = series::withFindings(frame, std::move(*found), next);
-    return render::withMends(loaded->picture.pixels, with, render::openAbove(with, plan.line), next);
+    return render::withMends(loaded->picture.pixels, with, render::openAbove(with, plan.line),
+                             next);
 }
 
 struct Job {
@@ -57,29 +65,41 @@ struct Job {
 Status carryOne(const Job& job, const series::Frame& target, const CarryOptions& o) {
     auto loaded = render::openOriginal(target, false);
     if (!loaded) return tl::unexpected(loaded.error());
-    carry::CarryPlan plan{job.reference.id, {}, {target.id}, o.sameSource ? carry::SourceRule::Same : carry::SourceRule::Fresh, carry::Existing::Replace};
+    carry::CarryPlan plan{job.reference.id,
+                          {},
+                          {target.id},
+                          o.sameSource ? carry::SourceRule::Same : carry::SourceRule::Fresh,
+                          carry::Existing::Replace};
     series::Id next = job.next;
     series::Frame frame = target;
     if (target.id != job.reference.id) {
-        auto done = carry::carryTo(loaded->picture.pixels, job.reference, target, plan, job.line, next);
+        auto done =
+            carry::carryTo(loaded->picture.pixels, job.reference, target, plan, job.line, next);
         if (!done) return tl::unexpected(done.error());
         frame = std::move(*done);
     }
     const auto pixels = render::composed(loaded->picture.pixels, frame, job.line);
     if (!pixels) return tl::unexpected(pixels.error());
     loaded->picture.pixels = *pixels;
-    const auto format = o.format.empty() ? files::formatForName(frame.file, loaded->picture.bits).value_or(files::Format::Tiff16) : *files::formatFromWord(o.format);
+    const auto format =
+        o.format.empty()
+            ? files::formatForName(frame.file, loaded->picture.bits).value_or(files::Format::Tiff16)
+            : *files::formatFromWord(o.format);
     std::array<int, 3> count{};
     for (const auto& c : frame.carried) ++count[size_t(c.verdict)];
-    fmt::print("{}: {} mended, {} not visible, {} need a look\n", frame.file.string(), count[0], count[1], count[2]);
-    return files::writePicture(render::exportPath(frame, o.out, format), *loaded, {.format = format, .replace = o.replace}, frame.file);
+    fmt::print("{}: {} mended, {} not visible, {} need a look\n", frame.file.string(), count[0],
+               count[1], count[2]);
+    return files::writePicture(render::exportPath(frame, o.out, format), *loaded,
+                               {.format = format, .replace = o.replace}, frame.file);
 }
 
 Result<Job> jobFromSeries(const CarryOptions& o, std::vector<Error>& faults) {
     auto s = seriesAt(o.from, faults);
     if (!s) return tl::unexpected(s.error());
     const auto found = frameNamed(*s, o.reference);
-    if (!found) return fail(Error::Kind::NotFound, "there is no such frame in the series", o.reference, "Name one of its files.");
+    if (!found)
+        return fail(Error::Kind::NotFound, "there is no such frame in the series", o.reference,
+                    "Name one of its files.");
     auto plan = o.plan.read();
     if (series::isSeriesFolder(o.from)) plan = s->plan;
     Job job;
@@ -121,15 +141,20 @@ void run(const CarryOptions& o, Common& common) {
 }  // namespace
 
 void addCarry(CLI::App& app, Common& common) {
-    auto* c = app.add_subcommand("carry", "carry one frame's mends, or a dust chart, to other frames and write them");
+    auto* c = app.add_subcommand(
+        "carry", "carry one frame's mends, or a dust chart, to other frames and write them");
     static CarryOptions o;
     auto* from = c->add_option("--from", o.from, "series folder, or a folder of pictures");
-    auto* reference = c->add_option("--reference", o.reference, "frame whose mends are carried; found and mended now if it has none");
+    auto* reference =
+        c->add_option("--reference", o.reference,
+                      "frame whose mends are carried; found and mended now if it has none");
     auto* chart = c->add_option("--chart", o.chart, "dust chart to carry instead");
     c->add_option("FRAME", o.files, "with --chart: pictures or folders");
     c->add_option("-o", o.out, "folder to write into")->required();
     c->add_flag("--same-source", o.sameSource, "keep each mend's own source in every frame");
-    c->add_option("--format", o.format, "tiff8, tiff16, png8, png16 or jpeg (default: that of each frame; raw becomes tiff16)")
+    c->add_option(
+         "--format", o.format,
+         "tiff8, tiff16, png8, png16 or jpeg (default: that of each frame; raw becomes tiff16)")
         ->check(CLI::IsMember({"tiff8", "tiff16", "png8", "png16", "jpeg"}));
     c->add_flag("--replace", o.replace, "replace files that are there");
     addPlan(*c, o.plan, false);
@@ -137,8 +162,11 @@ void addCarry(CLI::App& app, Common& common) {
     reference->needs(from);
     addCommon(*c, common);
     c->callback([&] {
-        if (o.from.empty() == o.chart.empty()) throw CLI::ValidationError("carry", "give either --from with --reference, or --chart with frames");
-        if (!o.chart.empty() && o.files.empty()) throw CLI::ValidationError("carry", "--chart needs frames");
+        if (o.from.empty() == o.chart.empty())
+            throw CLI::ValidationError(
+                "carry", "give either --from with --reference, or --chart with frames");
+        if (!o.chart.empty() && o.files.empty())
+            throw CLI::ValidationError("carry", "--chart needs frames");
         run(o, common);
     });
 }

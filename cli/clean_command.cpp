@@ -23,12 +23,15 @@ Status clean(const fs::path& file, const CleanOptions& o, const find::FindPlan& 
     series::Frame frame;
     series::Id next = 1;
     frame = series::withFindings(frame, std::move(*found), next);
-    frame = render::withMends(loaded->picture.pixels, frame, render::openAbove(frame, plan.line), next);
+    frame =
+        render::withMends(loaded->picture.pixels, frame, render::openAbove(frame, plan.line), next);
     const auto pixels = render::composed(loaded->picture.pixels, frame, plan.line);
     if (!pixels) return tl::unexpected(pixels.error());
     loaded->picture.pixels = *pixels;
-    const auto format = o.format.empty() ? files::formatForName(file, loaded->picture.bits).value_or(files::Format::Tiff16)
-                                         : *files::formatFromWord(o.format);
+    const auto format =
+        o.format.empty()
+            ? files::formatForName(file, loaded->picture.bits).value_or(files::Format::Tiff16)
+            : *files::formatFromWord(o.format);
     const fs::path target = fs::path(o.out) / (file.stem().string() + files::suffix(format));
     return files::writePicture(target, *loaded, {.format = format, .replace = o.replace}, file);
 }
@@ -36,12 +39,15 @@ Status clean(const fs::path& file, const CleanOptions& o, const find::FindPlan& 
 }  // namespace
 
 void addClean(CLI::App& app, Common& common) {
-    auto* c = app.add_subcommand("clean", "find, mend what is above the line, and write clean files");
+    auto* c =
+        app.add_subcommand("clean", "find, mend what is above the line, and write clean files");
     static CleanOptions o;
     c->add_option("FRAME", o.files, "pictures or folders")->required();
     addPlan(*c, o.plan, true);
     c->add_option("-o", o.out, "folder to write into")->required();
-    c->add_option("--format", o.format, "tiff8, tiff16, png8, png16 or jpeg (default: that of each frame; raw becomes tiff16)")
+    c->add_option(
+         "--format", o.format,
+         "tiff8, tiff16, png8, png16 or jpeg (default: that of each frame; raw becomes tiff16)")
         ->check(CLI::IsMember({"tiff8", "tiff16", "png8", "png16", "jpeg"}));
     c->add_flag("--replace", o.replace, "replace files that are there");
     addCommon(*c, common);

@@ -12,7 +12,8 @@ namespace gq::cli {
 namespace fs = std::filesystem;
 
 void addCommon(CLI::App& command, Common& common) {
-    command.add_option("-j", common.threads, "threads to use, 0 = all cores")->check(CLI::Range(0, 256));
+    command.add_option("-j", common.threads, "threads to use, 0 = all cores")
+        ->check(CLI::Range(0, 256));
     command.add_flag("--progress", common.progress, "progress as JSON lines on standard error");
 }
 
@@ -28,35 +29,50 @@ std::vector<std::string> commaList(const std::string& text) {
 
 std::string badKind(const std::string& text) {
     for (const auto& k : commaList(text))
-        if (!find::kindFromWord(k)) return fmt::format("unknown kind '{}' (shadow, speck, fibre)", k);
+        if (!find::kindFromWord(k))
+            return fmt::format("unknown kind '{}' (shadow, speck, fibre)", k);
     return {};
 }
 
 }  // namespace
 
 void addPlan(CLI::App& c, PlanOptions& o, bool full) {
-    c.add_option("--origin", o.origin, "where the pictures come from")->check(CLI::IsMember({"sensor", "negative", "positive", "print"}))->capture_default_str();
-    c.add_option("--strength", o.plan.strength, "0..100, higher finds fainter blemishes")->check(CLI::Range(0, 100))->capture_default_str();
-    c.add_option("--line", o.plan.line, "0..1, confidence above which findings count")->check(CLI::Range(0.0, 1.0))->capture_default_str();
+    c.add_option("--origin", o.origin, "where the pictures come from")
+        ->check(CLI::IsMember({"sensor", "negative", "positive", "print"}))
+        ->capture_default_str();
+    c.add_option("--strength", o.plan.strength, "0..100, higher finds fainter blemishes")
+        ->check(CLI::Range(0, 100))
+        ->capture_default_str();
+    c.add_option("--line", o.plan.line, "0..1, confidence above which findings count")
+        ->check(CLI::Range(0.0, 1.0))
+        ->capture_default_str();
     if (!full) return;
     c.add_option("--kinds", o.kinds, "comma list of shadow, speck, fibre")->check(badKind);
-    c.add_option("--polarity", o.polarity, "dark, light or both (default: those of the origin)")->check(CLI::IsMember({"dark", "light", "both"}));
-    c.add_option("--smallest", o.plan.smallest, "drop findings smaller than this many pixels")->check(CLI::NonNegativeNumber);
-    c.add_option("--largest", o.plan.largest, "drop findings larger than this many pixels, 0 = no limit")->check(CLI::NonNegativeNumber);
+    c.add_option("--polarity", o.polarity, "dark, light or both (default: those of the origin)")
+        ->check(CLI::IsMember({"dark", "light", "both"}));
+    c.add_option("--smallest", o.plan.smallest, "drop findings smaller than this many pixels")
+        ->check(CLI::NonNegativeNumber);
+    c.add_option("--largest", o.plan.largest,
+                 "drop findings larger than this many pixels, 0 = no limit")
+        ->check(CLI::NonNegativeNumber);
 }
 
 find::FindPlan PlanOptions::read() const {
     find::FindPlan out = plan;
     out.origin = *find::originFromWord(origin);
-    if (polarity == "both") out.polarities = {find::Polarity::Dark, find::Polarity::Light};
-    else if (const auto p = find::polarityFromWord(polarity)) out.polarities = {*p};
+    if (polarity == "both")
+        out.polarities = {find::Polarity::Dark, find::Polarity::Light};
+    else if (const auto p = find::polarityFromWord(polarity))
+        out.polarities = {*p};
     if (!kinds.empty()) out.kinds.clear();
     for (const auto& k : commaList(kinds)) out.kinds.push_back(*find::kindFromWord(k));
     return out;
 }
 
 void report(const Common& common, const std::string& frame, size_t done, size_t all) {
-    if (common.progress) std::cerr << nlohmann::json{{"frame", frame}, {"done", done}, {"of", all}}.dump() << std::endl;
+    if (common.progress)
+        std::cerr << nlohmann::json{{"frame", frame}, {"done", done}, {"of", all}}.dump()
+                  << std::endl;
 }
 
 void complain(Common& common, const Error& error) {
@@ -74,11 +90,13 @@ Status makeFolder(const fs::path& folder) {
     std::error_code code;
     fs::create_directories(folder, code);
     if (code)
-        return fail(Error::Kind::NoPermission, "the folder cannot be made (" + code.message() + ")", folder.string(), "Choose another folder.");
+        return fail(Error::Kind::NoPermission, "the folder cannot be made (" + code.message() + ")",
+                    folder.string(), "Choose another folder.");
     return {};
 }
 
-void forFrames(Common& common, const std::vector<std::string>& files, const std::function<Status(const fs::path&)>& work) {
+void forFrames(Common& common, const std::vector<std::string>& files,
+               const std::function<Status(const fs::path&)>& work) {
     const auto all = files::pictureFiles(std::vector<fs::path>(files.begin(), files.end()));
     for (size_t i = 0; i < all.size(); ++i) {
         if (auto ok = work(all[i]); !ok) complain(common, ok.error());

@@ -49,6 +49,7 @@ void complain(Common& common, const Error& error);
 /// Makes an output folder. Errors: NoPermission.
 [[nodiscard]] Status makeFolder(const std::filesystem::path& folder);
 /// Runs `work` for each frame, names failures and goes on.
-void forFrames(Common& common, const std::vector<std::string>& files, const std::function<Status(const std::filesystem::path&)>& work);
+void forFrames(Common& common, const std::vector<std::string>& files,
+               const std::function<Status(const std::filesystem::path&)>& work);
 
 }  // namespace gq::cli

@@ -13,20 +13,28 @@ void addExport(CLI::App& app, Common& common) {
     static bool replace = false;
     c->add_option("SERIES", folder, "series folder")->required();
     c->add_option("-o", out, "folder to write into")->required();
-    c->add_option("--format", format, "tiff8, tiff16, png8, png16 or jpeg")->check(CLI::IsMember({"tiff8", "tiff16", "png8", "png16", "jpeg"}))->capture_default_str();
-    c->add_option("--quality", quality, "of JPEG, 1..100")->check(CLI::Range(1, 100))->capture_default_str();
+    c->add_option("--format", format, "tiff8, tiff16, png8, png16 or jpeg")
+        ->check(CLI::IsMember({"tiff8", "tiff16", "png8", "png16", "jpeg"}))
+        ->capture_default_str();
+    c->add_option("--quality", quality, "of JPEG, 1..100")
+        ->check(CLI::Range(1, 100))
+        ->capture_default_str();
     c->add_flag("--replace", replace, "replace files that are there");
     addCommon(*c, common);
     c->callback([&] {
         setThreads(common.threads);
-        const fs::path at = series::isSeriesFolder(folder) ? fs::path(folder) : series::seriesFolderFor(folder);
+        const fs::path at =
+            series::isSeriesFolder(folder) ? fs::path(folder) : series::seriesFolderFor(folder);
         const auto s = series::loadSeries(at);
         if (!s) return complain(common, s.error());
         if (auto ok = makeFolder(out); !ok) return complain(common, ok.error());
         const files::WriteOptions options{*files::formatFromWord(format), quality, replace};
         size_t done = 0;
         for (const auto& frame : s->frames) {
-            if (auto ok = render::exportFrame(*frame, s->plan.line, render::exportPath(*frame, out, options.format), options); !ok) complain(common, ok.error());
+            if (auto ok = render::exportFrame(
+                    *frame, s->plan.line, render::exportPath(*frame, out, options.format), options);
+                !ok)
+                complain(common, ok.error());
             report(common, frame->file.string(), ++done, s->frames.size());
         }
     });

@@ -48,15 +48,23 @@ void run(FindOptions& o, Common& common) {
         if (!found) return tl::unexpected(found.error());
         if (!o.json.empty()) all.push_back(jsonOf(file, *found, plan.line));
         if (!o.mask.empty()) {
-            const fs::path target = folder ? fs::path(o.mask) / (file.stem().string() + ".png") : fs::path(o.mask);
+            const fs::path target =
+                folder ? fs::path(o.mask) / (file.stem().string() + ".png") : fs::path(o.mask);
             std::error_code code;
             if (fs::equivalent(target, file, code))
-                return fail(Error::Kind::Refused, "this is an original, which is never written to", target.string(), "Choose another name for the mask.");
-            if (auto ok = files::writeImage8(target, maskOf(*found, loaded->picture.size(), plan.line)); !ok) return ok;
+                return fail(Error::Kind::Refused, "this is an original, which is never written to",
+                            target.string(), "Choose another name for the mask.");
+            if (auto ok =
+                    files::writeImage8(target, maskOf(*found, loaded->picture.size(), plan.line));
+                !ok)
+                return ok;
         }
         if (o.json.empty() && o.mask.empty()) {
-            const auto above = std::count_if(found->begin(), found->end(), [&](const auto& f) { return f.confidence >= plan.line; });
-            return put("-", file.string() + ": " + std::to_string(above) + " findings, " + std::to_string(long(found->size()) - above) + " below the line\n");
+            const auto above = std::count_if(found->begin(), found->end(), [&](const auto& f) {
+                return f.confidence >= plan.line;
+            });
+            return put("-", file.string() + ": " + std::to_string(above) + " findings, " +
+                                std::to_string(long(found->size()) - above) + " below the line\n");
         }
         return {};
     });
@@ -71,7 +79,8 @@ void addFind(CLI::App& app, Common& common) {
     static FindOptions o;
     c->add_option("FRAME", o.files, "pictures or folders")->required();
     addPlan(*c, o.plan, true);
-    c->add_option("--mask", o.mask, "8-bit PNG, 255 on findings above the line; a folder for several frames");
+    c->add_option("--mask", o.mask,
+                  "8-bit PNG, 255 on findings above the line; a folder for several frames");
     c->add_option("--json", o.json, "findings as JSON, - for standard output");
     addCommon(*c, common);
     c->callback([&] { run(o, common); });

@@ -14,7 +14,8 @@ void addInfo(CLI::App& app, Common& common) {
         forFrames(common, files, [&](const auto& file) -> Status {
             const auto i = files::readInfo(file);
             if (!i) return tl::unexpected(i.error());
-            fmt::print("{}: {}, {} x {}, {} x {} bits, orientation {}", i->file, i->format, i->size.width, i->size.height, i->channels, i->bits, int(i->orientation));
+            fmt::print("{}: {}, {} x {}, {} x {} bits, orientation {}", i->file, i->format,
+                       i->size.width, i->size.height, i->channels, i->bits, int(i->orientation));
             if (!i->camera.empty()) fmt::print(", {}", i->camera);
             if (i->aperture > 0) fmt::print(", f/{:.3g}", i->aperture);
             if (!i->taken.empty()) fmt::print(", {}", i->taken);

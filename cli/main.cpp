@@ -5,8 +5,10 @@
 #include "cli/common.h"
 
 int main(int argc, char** argv) {
-    CLI::App app{"gquill finds dust, specks and hairs in pictures, mends them, and carries the mends over a series.\n"
-                 "Originals are never written to. `gquill COMMAND --help` tells the rest."};
+    CLI::App app{
+        "gquill finds dust, specks and hairs in pictures, mends them, and carries the mends over a "
+        "series.\n"
+        "Originals are never written to. `gquill COMMAND --help` tells the rest."};
     app.set_version_flag("--version", "gquill " GQ_VERSION);
     app.require_subcommand(1);
     gq::cli::Common common;
@@ -22,7 +24,8 @@ int main(int argc, char** argv) {
     } catch (const CLI::ParseError& e) {
         return app.exit(e) == 0 ? gq::cli::kDone : gq::cli::kUsage;
     } catch (const std::bad_alloc&) {
-        std::cerr << "gquill: there is not enough memory for this picture. Close other programs, or use fewer threads (-j 1).\n";
+        std::cerr << "gquill: there is not enough memory for this picture. Close other programs, "
+                     "or use fewer threads (-j 1).\n";
         return gq::cli::kSomeFailed;
     }
     return common.exit;

@@ -32,9 +32,13 @@ Status run(const MendOptions& o) {
     const auto mask = files::readPicture(o.mask);
     if (!mask) return tl::unexpected(mask.error());
     if (mask->picture.size() != loaded->picture.size())
-        return fail(Error::Kind::BadSetting, "the mask has another size than the picture", o.mask, "Make it " + std::to_string(loaded->picture.size().width) + " x " + std::to_string(loaded->picture.size().height) + " pixels.");
+        return fail(Error::Kind::BadSetting, "the mask has another size than the picture", o.mask,
+                    "Make it " + std::to_string(loaded->picture.size().width) + " x " +
+                        std::to_string(loaded->picture.size().height) + " pixels.");
     const auto format = files::formatForName(o.out, loaded->picture.bits);
-    if (!format) return fail(Error::Kind::BadSetting, "this suffix names no format that can be written", o.out, "Use .tif, .png or .jpg.");
+    if (!format)
+        return fail(Error::Kind::BadSetting, "this suffix names no format that can be written",
+                    o.out, "Use .tif, .png or .jpg.");
     cv::Mat grey;
     cv::extractChannel(mask->picture.pixels, grey, 0);
     const auto pixels = render::composed(loaded->picture.pixels, frameOf(grey > 32767, o), 0);
@@ -50,11 +54,17 @@ void addMend(CLI::App& app, Common& common) {
     static MendOptions o;
     c->add_option("FRAME", o.file, "the picture")->required();
     c->add_option("--mask", o.mask, "picture of the same size, white where to mend")->required();
-    c->add_option("--method", o.method, "how to mend")->check(CLI::IsMember({"auto", "heal"}))->capture_default_str();
-    c->add_option("--seed", o.seed, "another result: 0 is the best, 1, 2, ... the next ones")->check(CLI::Range(0, 1000));
-    c->add_option("--grow", o.grow, "grow the mask by this many pixels first")->check(CLI::Range(0, 64))->capture_default_str();
+    c->add_option("--method", o.method, "how to mend")
+        ->check(CLI::IsMember({"auto", "heal"}))
+        ->capture_default_str();
+    c->add_option("--seed", o.seed, "another result: 0 is the best, 1, 2, ... the next ones")
+        ->check(CLI::Range(0, 1000));
+    c->add_option("--grow", o.grow, "grow the mask by this many pixels first")
+        ->check(CLI::Range(0, 64))
+        ->capture_default_str();
     c->add_flag("--replace", o.replace, "replace the output if it is there");
-    c->add_option("-o", o.out, "file to write; its suffix is the format, 8-bit stays 8-bit")->required();
+    c->add_option("-o", o.out, "file to write; its suffix is the format, 8-bit stays 8-bit")
+        ->required();
     addCommon(*c, common);
     c->callback([&] {
         setThreads(common.threads);

@@ -10,9 +10,9 @@ namespace gq::sim {
 /// One grain or hair on the sensor's glass. Places and sizes in sensor pixels.
 struct Grain {
     PointF at;
-    float radius = 8;     ///< of the opaque core; half the width of a hair
-    float depth = 0.2f;   ///< share of the light held back at the darkest, at f/11
-    float lift = 6;       ///< width of the penumbra at f/11, px
+    float radius = 8;          ///< of the opaque core; half the width of a hair
+    float depth = 0.2f;        ///< share of the light held back at the darkest, at f/11
+    float lift = 6;            ///< width of the penumbra at f/11, px
     std::vector<PointF> hair;  ///< its run; empty for a grain
     std::uint32_t seed = 0;
 };

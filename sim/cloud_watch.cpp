@@ -74,10 +74,12 @@ Image8 worn(const Image8& clean, const ImageF& light, const ImageF& gain, const 
     return out;
 }
 
-Status writeJpeg(const fs::path& file, const Image8& image, const files::CameraTags& tags, int quality) {
+Status writeJpeg(const fs::path& file, const Image8& image, const files::CameraTags& tags,
+                 int quality) {
     files::LoadedPicture loaded;
     loaded.picture = {widen(image), 8};
-    const files::WriteOptions options{.format = files::Format::Jpeg, .jpegQuality = quality, .replace = true};
+    const files::WriteOptions options{
+        .format = files::Format::Jpeg, .jpegQuality = quality, .replace = true};
     if (auto done = files::writePicture(file, loaded, options); !done) return done;
     return files::writeCameraTags(file, tags);
 }
@@ -93,7 +95,8 @@ struct Folders {
     fs::path frames, truth;
 };
 
-Status shootFrame(int i, const Folders& to, const std::vector<Grain>& dust, const Size& size, const ShootSettings& s) {
+Status shootFrame(int i, const Folders& to, const std::vector<Grain>& dust, const Size& size,
+                  const ShootSettings& s) {
     const Shot& shot = kShots[size_t(i) % kShots.size()];
     const std::uint32_t seed = s.seed * 1000u + std::uint32_t(i);
     const std::string name = fmt::format("CW-{:03}", i + 1);
@@ -102,10 +105,20 @@ Status shootFrame(int i, const Folders& to, const std::vector<Grain>& dust, cons
     const Sensor sensor{.seed = seed};
     Image8 clean(size, CV_8UC3);
     develop(light, {}, sensor, Rect({0, 0}, size), clean);
-    files::CameraTags tags{kMake, kModel, fmt::format("2026:05:14 {:02}:{:02}:00", 9 + i, (i * 17) % 60), shot.aperture,
-                           1.0 / 250, double(shot.focal), 100, shot.orientation};
-    if (auto ok = writeJpeg(to.frames / (name + ".jpg"), worn(clean, light, gain, sensor), tags, s.jpegQuality); !ok) return ok;
-    if (auto ok = writeJpeg(to.truth / (name + ".clean.jpg"), clean, tags, s.jpegQuality); !ok) return ok;
+    files::CameraTags tags{kMake,
+                           kModel,
+                           fmt::format("2026:05:14 {:02}:{:02}:00", 9 + i, (i * 17) % 60),
+                           shot.aperture,
+                           1.0 / 250,
+                           double(shot.focal),
+                           100,
+                           shot.orientation};
+    if (auto ok = writeJpeg(to.frames / (name + ".jpg"), worn(clean, light, gain, sensor), tags,
+                            s.jpegQuality);
+        !ok)
+        return ok;
+    if (auto ok = writeJpeg(to.truth / (name + ".clean.jpg"), clean, tags, s.jpegQuality); !ok)
+        return ok;
     if (auto ok = writeGain(to.truth / (name + ".gain.png"), gain); !ok) return ok;
     if (!s.raw) return {};
     const fs::path dng = to.frames / (name + ".dng");
@@ -117,10 +130,12 @@ Status shootFrame(int i, const Folders& to, const std::vector<Grain>& dust, cons
 
 }  // namespace
 
-Status shootCloudWatch(const fs::path& folder, const ShootSettings& s, const Progress& progress, std::stop_token stop) {
+Status shootCloudWatch(const fs::path& folder, const ShootSettings& s, const Progress& progress,
+                       std::stop_token stop) {
     const Folders to{folder / "cloud-watch", folder / "truth" / "cloud-watch"};
     const fs::path stampFile = to.truth / "stamp";
-    const std::string stamp = fmt::format("{} {} {} {} {} {}", kRevision, s.frames, s.sensorWidth, s.seed, s.raw, s.jpegQuality);
+    const std::string stamp = fmt::format("{} {} {} {} {} {}", kRevision, s.frames, s.sensorWidth,
+                                          s.seed, s.raw, s.jpegQuality);
     if (const auto old = files::readText(stampFile); old && *old == stamp) return {};
     std::error_code code;
     fs::create_directories(to.frames, code);
@@ -129,14 +144,18 @@ Status shootCloudWatch(const fs::path& folder, const ShootSettings& s, const Pro
     const auto dust = cameraDust(size, s.seed);
     std::vector<Status> done(size_t(s.frames));
     std::atomic<int> count{0};
-    const bool all = forEach(s.frames, [&](int i) {
-        done[size_t(i)] = shootFrame(i, to, dust, size, s);
-        if (progress) progress(double(++count) / s.frames);
-    }, stop);
+    const bool all = forEach(
+        s.frames,
+        [&](int i) {
+            done[size_t(i)] = shootFrame(i, to, dust, size, s);
+            if (progress) progress(double(++count) / s.frames);
+        },
+        stop);
     if (!all) return cancelled();
     for (auto& one : done)
         if (!one) return one;
-    if (auto ok = files::writeTextSafely(to.truth / "dust.json", dustJson(dust, size)); !ok) return ok;
+    if (auto ok = files::writeTextSafely(to.truth / "dust.json", dustJson(dust, size)); !ok)
+        return ok;
     return files::writeTextSafely(stampFile, stamp);
 }
 

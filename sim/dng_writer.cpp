@@ -19,9 +19,15 @@ Status writeDng(const std::filesystem::path& file, const Image& mosaic, const st
     if (!tif) return bad();
     TIFF* t = tif.get();
     // XYZ (D65) to linear sRGB, the simulated sensor's own primaries, before white balance.
-    const std::array<float, 9> matrix{3.2405f * kNeutral[0], -1.5371f * kNeutral[0], -0.4985f * kNeutral[0],
-                                      -0.9693f, 1.8760f, 0.0416f,
-                                      0.0556f * kNeutral[2], -0.2040f * kNeutral[2], 1.0572f * kNeutral[2]};
+    const std::array<float, 9> matrix{3.2405f * kNeutral[0],
+                                      -1.5371f * kNeutral[0],
+                                      -0.4985f * kNeutral[0],
+                                      -0.9693f,
+                                      1.8760f,
+                                      0.0416f,
+                                      0.0556f * kNeutral[2],
+                                      -0.2040f * kNeutral[2],
+                                      1.0572f * kNeutral[2]};
     const std::array<uint16_t, 2> repeat{2, 2};
     const std::array<uint8_t, 4> pattern{0, 1, 1, 2};
     const std::array<float, 1> black{512};

@@ -17,7 +17,9 @@ float coast(float north) {
 }
 
 /// How strongly an octave of `wavelength` shows when one pixel covers `footprint`.
-float shown(float wavelength, float footprint) { return smooth(1.2f, 3.5f, wavelength / footprint); }
+float shown(float wavelength, float footprint) {
+    return smooth(1.2f, 3.5f, wavelength / footprint);
+}
 
 struct Place {
     float east, north, distance, across, along;  ///< across, along: ground one pixel covers, m
@@ -31,9 +33,12 @@ Colour grass(const Place& p, float height, float slope) {
         const float wave = 6.0f / float(1 << i);
         const float k = shown(wave, footprint);
         if (k <= 0) break;
-        fine += k * 0.55f * gradientNoise(kGround + 30 + std::uint32_t(i), p.east / wave, p.north / (wave * 1.6f));
+        fine +=
+            k * 0.55f *
+            gradientNoise(kGround + 30 + std::uint32_t(i), p.east / wave, p.north / (wave * 1.6f));
     }
-    const Colour dry{0.23f, 0.19f, 0.085f}, green{0.085f, 0.115f, 0.028f}, dark{0.045f, 0.06f, 0.018f};
+    const Colour dry{0.23f, 0.19f, 0.085f}, green{0.085f, 0.115f, 0.028f},
+        dark{0.045f, 0.06f, 0.018f};
     Colour c = mix(green, dry, smooth(-0.25f, 0.55f, broad + 0.25f * fine));
     c = mix(c, dark, smooth(0.05f, 0.7f, -fine + 0.15f * broad));
     const Colour rock{0.17f, 0.15f, 0.125f}, sand{0.42f, 0.36f, 0.26f};
@@ -53,10 +58,13 @@ Light lightAt(const View& v, const Place& p) {
     const float dx = (groundHeight(p.east + e, p.north, e) - here) / e;
     const float dz = (groundHeight(p.east, p.north + e, e) - here) / e;
     const float n = 1 / std::sqrt(1 + dx * dx + dz * dz);
-    const float lit = std::max(0.0f, n * (std::sin(v.sunHeight) - std::cos(v.sunHeight) *
-                                          (dx * std::sin(v.sunAzimuth) + dz * std::cos(v.sunAzimuth))));
+    const float lit = std::max(
+        0.0f, n * (std::sin(v.sunHeight) - std::cos(v.sunHeight) * (dx * std::sin(v.sunAzimuth) +
+                                                                    dz * std::cos(v.sunAzimuth))));
     // Shadows of drifting clouds.
-    const float cloud = smooth(-0.1f, 0.5f, fractalNoise(v.seed + 90, p.east / 420.0f, p.north / 420.0f, 2) + 0.5f * v.cover);
+    const float cloud =
+        smooth(-0.1f, 0.5f,
+               fractalNoise(v.seed + 90, p.east / 420.0f, p.north / 420.0f, 2) + 0.5f * v.cover);
     return {(sunlight(v) * (lit * (1 - 0.6f * cloud)) + skylight(v) * (0.6f + 0.4f * n)) * 1.5f,
             std::sqrt(dx * dx + dz * dz)};
 }
@@ -73,23 +81,36 @@ Colour seaColour(const View& v, const Place& p, float azimuth, float depthUnder)
         const auto& turn = kTurn[i % 3];  // cosine and sine of the wave's heading
         const float a = p.east * turn[0] + p.north * turn[1];
         const float b = -p.east * turn[1] + p.north * turn[0];
-        if (k > 0) toEye += k * height * gradientNoise(v.seed + 50 + std::uint32_t(i), a / (wave * 2.2f), b / wave);
+        if (k > 0)
+            toEye += k * height *
+                     gradientNoise(v.seed + 50 + std::uint32_t(i), a / (wave * 2.2f), b / wave);
         rough += (1 - k) * height * 0.22f;
     }
     const float grazing = std::atan(kEyeHeight / p.distance);
     const float mirror = std::clamp(grazing + toEye * 0.9f, 0.01f, 1.4f);
     const float fresnel = 0.02f + 0.98f * power(1 - std::sin(std::min(mirror + rough, 1.4f)), 5);
-    const Colour reflected = clearSky(v, {azimuth, 2 * mirror - grazing + rough * 1.5f}) * (0.95f - 0.25f * v.cover);
-    const Colour deep = mix({0.012f, 0.045f, 0.062f}, {0.03f, 0.11f, 0.11f}, smooth(-14.0f, -1.0f, depthUnder));
+    const Colour reflected =
+        clearSky(v, {azimuth, 2 * mirror - grazing + rough * 1.5f}) * (0.95f - 0.25f * v.cover);
+    const Colour deep =
+        mix({0.012f, 0.045f, 0.062f}, {0.03f, 0.11f, 0.11f}, smooth(-14.0f, -1.0f, depthUnder));
     Colour c = reflected * fresnel + deep * (1 - fresnel) * 1.3f;
     // Glitter towards the sun, foam on the shore and a few crests.
     const float facing = std::max(0.0f, std::cos(azimuth - v.sunAzimuth));
     c = c + sunlight(v) * (0.55f * power(facing, 24) * smooth(0.03f, 0.22f, toEye));
-    const float foam = depthUnder < -4.5f ? 0.0f : smooth(-2.4f, -0.1f, depthUnder + 1.3f * gradientNoise(v.seed + 70, p.east / 9.0f, p.north / 9.0f)) *
-                       smooth(-0.25f, 0.3f, gradientNoise(v.seed + 71, p.east / 2.1f, p.north / 2.1f) +
-                                              0.5f * gradientNoise(v.seed + 72, p.east / 0.6f, p.north / 0.6f));
-    const float crest = smooth(0.46f, 0.62f, gradientNoise(v.seed + 73, p.east / 7.0f, p.north / 3.0f)) * shown(2.5f, p.across) * 0.6f;
-    return mix(c, Colour{0.78f, 0.82f, 0.85f} * (0.6f + 0.4f * std::sin(v.sunHeight)), std::min(0.85f, foam + crest));
+    const float foam =
+        depthUnder < -4.5f
+            ? 0.0f
+            : smooth(
+                  -2.4f, -0.1f,
+                  depthUnder + 1.3f * gradientNoise(v.seed + 70, p.east / 9.0f, p.north / 9.0f)) *
+                  smooth(-0.25f, 0.3f,
+                         gradientNoise(v.seed + 71, p.east / 2.1f, p.north / 2.1f) +
+                             0.5f * gradientNoise(v.seed + 72, p.east / 0.6f, p.north / 0.6f));
+    const float crest =
+        smooth(0.46f, 0.62f, gradientNoise(v.seed + 73, p.east / 7.0f, p.north / 3.0f)) *
+        shown(2.5f, p.across) * 0.6f;
+    return mix(c, Colour{0.78f, 0.82f, 0.85f} * (0.6f + 0.4f * std::sin(v.sunHeight)),
+               std::min(0.85f, foam + crest));
 }
 
 }  // namespace
@@ -116,7 +137,8 @@ float groundHeight(float east, float north, float detail) {
 
 ImageF renderDepth(const View& v) {
     ImageF depth(v.size, CV_32F, cv::Scalar(0));
-    ImageF columns(v.size.width, v.size.height, CV_32F, cv::Scalar(0));  // turned: a column is a row
+    ImageF columns(v.size.width, v.size.height, CV_32F,
+                   cv::Scalar(0));  // turned: a column is a row
     const float horizon = v.horizon();
     const float eye = std::max(kEyeHeight, groundHeight(v.eastward, 0, 1.0f) + 1.7f);
     forRows(v.size.width, [&](int x) {
@@ -126,7 +148,8 @@ ImageF renderDepth(const View& v) {
         float filled = float(v.size.height), before = 2.0f;
         for (float d = 2.0f; d < 7000.0f; d *= 1.006f) {
             const float east = v.eastward + d * (s + c * tangent), north = d * (c - s * tangent);
-            const float h = std::max(0.0f, groundHeight(east, north, std::max(0.15f, d / v.focal * 3)));
+            const float h =
+                std::max(0.0f, groundHeight(east, north, std::max(0.15f, d / v.focal * 3)));
             const float row = horizon + v.focal * (eye - h) / d;
             if (row < filled) {
                 const int from = std::max(0, int(std::ceil(row - 0.5f)));
@@ -167,7 +190,8 @@ void shadeGround(const View& v, const ImageF& depth, ImageF& picture) {
                 light = lightAt(v, p);  // soft enough to serve two pixels
                 lightDistance = d[x];
             }
-            Colour k = h > 0.02f ? grass(p, h, light.slope) * light.colour : seaColour(v, p, azimuth, h);
+            Colour k =
+                h > 0.02f ? grass(p, h, light.slope) * light.colour : seaColour(v, p, azimuth, h);
             const float air = 1 - std::exp(-d[x] * v.haze / (h > 0.02f ? 3600.0f : 9000.0f));
             k = mix(k, hazeColour(v, azimuth), air);
             o[x] = {k.r, k.g, k.b};

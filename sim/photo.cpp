@@ -19,13 +19,16 @@ float noisy(float light, const Sensor& s, int x, int y, int c) {
 }
 
 /// A shoulder that keeps bright clouds from clipping hard.
-float shoulder(float v) { return v < 0.7f ? v : 0.7f + 0.3f * (1 - std::exp(-(v - 0.7f) / 0.3f)); }
+float shoulder(float v) {
+    return v < 0.7f ? v : 0.7f + 0.3f * (1 - std::exp(-(v - 0.7f) / 0.3f));
+}
 
 /// 8-bit sRGB codes by linear light in 1/32768 steps.
 const std::vector<uchar>& codes() {
     static const std::vector<uchar> table = [] {
         std::vector<uchar> t(32769);
-        for (int i = 0; i <= 32768; ++i) t[size_t(i)] = uchar((fromLinear(float(i) / 32768) * 255u + 32895u) >> 16);
+        for (int i = 0; i <= 32768; ++i)
+            t[size_t(i)] = uchar((fromLinear(float(i) / 32768) * 255u + 32895u) >> 16);
         return t;
     }();
     return table;
@@ -33,7 +36,8 @@ const std::vector<uchar>& codes() {
 
 }  // namespace
 
-void develop(const ImageF& light, const ImageF& gain, const Sensor& sensor, const Rect& box, Image8& out) {
+void develop(const ImageF& light, const ImageF& gain, const Sensor& sensor, const Rect& box,
+             Image8& out) {
     const Rect work = grown(box, 2, light.size());
     ImageF developed(work.size(), CV_32FC3);
     forRows(work.height, [&](int y) {
@@ -42,7 +46,8 @@ void develop(const ImageF& light, const ImageF& gain, const Sensor& sensor, cons
         auto* to = developed.ptr<cv::Vec3f>(y);
         for (int x = 0; x < work.width; ++x)
             for (int c = 0; c < 3; ++c)
-                to[x][c] = shoulder(noisy(from[x][c] * (g ? g[x] : 1.0f), sensor, work.x + x, work.y + y, c));
+                to[x][c] = shoulder(
+                    noisy(from[x][c] * (g ? g[x] : 1.0f), sensor, work.x + x, work.y + y, c));
     });
     // Noise of a developed picture is a little coarser than one pixel.
     cv::Mat soft;

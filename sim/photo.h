@@ -14,7 +14,8 @@ struct Sensor {
 
 /// Develops light (CV_32FC3, times `gain`, CV_32F or empty) to an 8-bit sRGB picture: noise, a
 /// gentle shoulder, sRGB encoding. Only pixels in `box` are worked out; the rest of `out` stays.
-void develop(const ImageF& light, const ImageF& gain, const Sensor& sensor, const Rect& box, Image8& out);
+void develop(const ImageF& light, const ImageF& gain, const Sensor& sensor, const Rect& box,
+             Image8& out);
 
 /// What a Bayer sensor (red first) records of the same light, black 512, white 16383: CV_16U.
 [[nodiscard]] Image mosaic(const ImageF& light, const ImageF& gain, const Sensor& sensor);

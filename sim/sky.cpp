@@ -8,7 +8,9 @@
 
 namespace gq::sim {
 
-float View::horizon() const { return float(size.height) / 2 + focal * std::tan(tilt); }
+float View::horizon() const {
+    return float(size.height) / 2 + focal * std::tan(tilt);
+}
 
 float View::azimuth(float column) const {
     return yaw + std::atan((column - float(size.width) / 2) / focal);
@@ -16,7 +18,8 @@ float View::azimuth(float column) const {
 
 Sight sight(const View& v, float x, float y) {
     const float dx = (x - float(v.size.width) / 2) / v.focal;
-    return {v.yaw + std::atan(dx), std::atan((v.horizon() - y) / (v.focal * std::sqrt(1 + dx * dx)))};
+    return {v.yaw + std::atan(dx),
+            std::atan((v.horizon() - y) / (v.focal * std::sqrt(1 + dx * dx)))};
 }
 
 namespace {
@@ -78,10 +81,13 @@ Colour clearSky(const View& v, const Sight& s) {
 }
 
 Colour sunlight(const View& v) {
-    return mix({1.0f, 0.95f, 0.88f}, {1.0f, 0.70f, 0.42f}, v.warmth) * (0.55f + 0.45f * std::sin(v.sunHeight));
+    return mix({1.0f, 0.95f, 0.88f}, {1.0f, 0.70f, 0.42f}, v.warmth) *
+           (0.55f + 0.45f * std::sin(v.sunHeight));
 }
 
-Colour skylight(const View& v) { return mix({0.26f, 0.33f, 0.42f}, {0.30f, 0.30f, 0.36f}, v.warmth); }
+Colour skylight(const View& v) {
+    return mix({0.26f, 0.33f, 0.42f}, {0.30f, 0.30f, 0.36f}, v.warmth);
+}
 
 ImageF renderSky(const View& v) {
     const int rows = std::min(v.size.height, int(v.horizon()) + 8);

@@ -30,34 +30,42 @@ struct Landing {
 };
 
 Point carriedOffset(Point offset, const FrameGeometry& from, const FrameGeometry& to) {
-    const PointF zero = to.fromSensor(from.toSensor({0, 0})), moved = to.fromSensor(from.toSensor(PointF(offset)));
+    const PointF zero = to.fromSensor(from.toSensor({0, 0})),
+                 moved = to.fromSensor(from.toSensor(PointF(offset)));
     return {int(std::lround(moved.x - zero.x)), int(std::lround(moved.y - zero.y))};
 }
 
-bool inside(const Rect& box, const Size& picture) { return (box & Rect({0, 0}, picture)) == box; }
+bool inside(const Rect& box, const Size& picture) {
+    return (box & Rect({0, 0}, picture)) == box;
+}
 
 std::vector<const MendEntry*> chosen(const Frame& reference, const CarryPlan& plan) {
     std::vector<const MendEntry*> out;
     for (const auto& m : reference.mends) {
-        const bool listed = std::find(plan.mends.begin(), plan.mends.end(), m.id) != plan.mends.end();
+        const bool listed =
+            std::find(plan.mends.begin(), plan.mends.end(), m.id) != plan.mends.end();
         if (plan.mends.empty() ? !m.muted : listed) out.push_back(&m);
     }
     return out;
 }
 
 /// Takes away what was carried from this frame before: the entries named, and their mends.
-void clearEarlier(Frame& frame, const Frame& reference, const CarryPlan& plan, const std::vector<const MendEntry*>& mends) {
+void clearEarlier(Frame& frame, const Frame& reference, const CarryPlan& plan,
+                  const std::vector<const MendEntry*>& mends) {
     const auto again = [&](const CarriedEntry& c) {
         if (c.fromFrame != reference.id) return false;
         return plan.existing == Existing::Replace ||
-               std::any_of(mends.begin(), mends.end(), [&](const auto* m) { return m->id == c.fromMend; });
+               std::any_of(mends.begin(), mends.end(),
+                           [&](const auto* m) { return m->id == c.fromMend; });
     };
     for (const auto& c : frame.carried)
-        if (again(c) && c.mend) std::erase_if(frame.mends, [&](const auto& m) { return m.id == c.mend; });
+        if (again(c) && c.mend)
+            std::erase_if(frame.mends, [&](const auto& m) { return m.id == c.mend; });
     std::erase_if(frame.carried, again);
 }
 
-void judge(const Image& pixels, const Size& size, Landing& l, const std::vector<Region>& avoid, std::stop_token stop) {
+void judge(const Image& pixels, const Size& size, Landing& l, const std::vector<Region>& avoid,
+           std::stop_token stop) {
     if (!shows(visibilityOf(pixels, l.region))) return;
     const auto patch = mend::makePatch({pixels, avoid}, *l.mend, stop);
     if (!patch) return;
@@ -68,16 +76,18 @@ void judge(const Image& pixels, const Size& size, Landing& l, const std::vector<
 
 std::string refusal(const Frame& reference, const Frame& target) {
     if (!reference.camera.empty() && !target.camera.empty() && reference.camera != target.camera)
-        return fmt::format("it is from another camera ({} instead of {})", target.camera, reference.camera);
+        return fmt::format("it is from another camera ({} instead of {})", target.camera,
+                           reference.camera);
     if (reference.geometry.sensorSize() != target.geometry.sensorSize())
         return "its sensor has another size";
     return {};
 }
 
-Result<Frame> carryTo(const Image& pixels, const Frame& reference, const Frame& target, const CarryPlan& plan, float line,
-                      Id& nextId, std::stop_token stop) {
+Result<Frame> carryTo(const Image& pixels, const Frame& reference, const Frame& target,
+                      const CarryPlan& plan, float line, Id& nextId, std::stop_token stop) {
     if (const std::string why = refusal(reference, target); !why.empty())
-        return fail(Error::Kind::Refused, why, target.file.string(), "Leave it out, or make a chart of its own camera.");
+        return fail(Error::Kind::Refused, why, target.file.string(),
+                    "Leave it out, or make a chart of its own camera.");
     const auto mends = chosen(reference, plan);
     Frame out = target;
     clearEarlier(out, reference, plan, mends);
@@ -85,7 +95,8 @@ Result<Frame> carryTo(const Image& pixels, const Frame& reference, const Frame& 
     std::vector<Region> avoid = series::avoided(out, 0, line);
     std::vector<Landing> landings;
     for (const auto* m : mends) {
-        Landing l{m, carried(m->mend.region, reference.geometry, target.geometry), m->mend, Verdict::NotVisible};
+        Landing l{m, carried(m->mend.region, reference.geometry, target.geometry), m->mend,
+                  Verdict::NotVisible};
         if (l.region.empty()) continue;
         l.mend->region = l.region;
         l.mend->source.reset();
@@ -96,7 +107,9 @@ Result<Frame> carryTo(const Image& pixels, const Frame& reference, const Frame& 
         landings.push_back(std::move(l));
     }
     for (const auto& l : landings) avoid.push_back(l.region);
-    if (!forEach(int(landings.size()), [&](int i) { judge(pixels, size, landings[size_t(i)], avoid, stop); }, stop))
+    if (!forEach(
+            int(landings.size()),
+            [&](int i) { judge(pixels, size, landings[size_t(i)], avoid, stop); }, stop))
         return cancelled();
     for (const auto& l : landings) {
         CarriedEntry entry{reference.id, l.from->id, 0, l.verdict, l.region};
@@ -104,7 +117,8 @@ Result<Frame> carryTo(const Image& pixels, const Frame& reference, const Frame& 
             entry.mend = nextId++;
             MendEntry m{entry.mend, *l.mend, 0, l.verdict == Verdict::NeedsLook};
             for (const auto& f : out.findings)  // the frame's own finding of the same grain
-                if (!out.mendOf(f.id) && l.region.contains(Point(f.finding.region.centre()))) m.finding = f.id;
+                if (!out.mendOf(f.id) && l.region.contains(Point(f.finding.region.centre())))
+                    m.finding = f.id;
             out.mends.push_back(std::move(m));
         }
         out.carried.push_back(std::move(entry));
@@ -112,10 +126,13 @@ Result<Frame> carryTo(const Image& pixels, const Frame& reference, const Frame& 
     return out;
 }
 
-Result<series::Series> carryAll(const series::Series& series, const CarryPlan& plan, const PixelSource& pixels,
-                                std::vector<Error>& faults, const Progress& progress, std::stop_token stop) {
+Result<series::Series> carryAll(const series::Series& series, const CarryPlan& plan,
+                                const PixelSource& pixels, std::vector<Error>& faults,
+                                const Progress& progress, std::stop_token stop) {
     const auto reference = series.frame(plan.reference);
-    if (!reference) return fail(Error::Kind::NotFound, "there is no such reference frame", plan.reference, "Choose a frame of this series.");
+    if (!reference)
+        return fail(Error::Kind::NotFound, "there is no such reference frame", plan.reference,
+                    "Choose a frame of this series.");
     series::Series out = series;
     int done = 0;
     for (const auto& id : plan.targets) {
@@ -124,7 +141,8 @@ Result<series::Series> carryAll(const series::Series& series, const CarryPlan& p
         if (progress) progress(double(done++) / double(plan.targets.size()));
         if (!target || id == plan.reference) continue;
         if (const std::string why = refusal(*reference, *target); !why.empty()) {
-            faults.push_back({Error::Kind::Refused, why, target->file.string(), "It was left as it is."});
+            faults.push_back(
+                {Error::Kind::Refused, why, target->file.string(), "It was left as it is."});
             continue;
         }
         const auto image = pixels(*target, stop);
@@ -135,8 +153,10 @@ Result<series::Series> carryAll(const series::Series& series, const CarryPlan& p
         }
         auto frame = carryTo(*image, *reference, *target, plan, series.plan.line, out.nextId, stop);
         if (!frame && frame.error().kind == Error::Kind::Cancelled) return cancelled();
-        if (frame) out = out.with(std::move(*frame));
-        else faults.push_back(frame.error());
+        if (frame)
+            out = out.with(std::move(*frame));
+        else
+            faults.push_back(frame.error());
     }
     if (progress) progress(1);
     return out;

@@ -9,8 +9,14 @@
 
 namespace gq::carry {
 
-enum class SourceRule { Fresh, Same };  ///< search anew in each frame, or keep each mend's own source
-enum class Existing { Add, Replace };   ///< keep what was carried from this frame before, or replace it
+enum class SourceRule {
+    Fresh,
+    Same
+};  ///< search anew in each frame, or keep each mend's own source
+enum class Existing {
+    Add,
+    Replace
+};  ///< keep what was carried from this frame before, or replace it
 
 struct CarryPlan {
     std::string reference;             ///< frame whose mends are carried
@@ -29,8 +35,10 @@ struct CarryPlan {
 /// The frame returned has them added; `target` is not touched. Running it twice adds nothing twice.
 /// Threads  re-entrant; parallel inside.
 /// Errors   Refused (another camera), Cancelled.
-[[nodiscard]] Result<series::Frame> carryTo(const Image& pixels, const series::Frame& reference, const series::Frame& target,
-                                            const CarryPlan& plan, float line, series::Id& nextId, std::stop_token stop = {});
+[[nodiscard]] Result<series::Frame> carryTo(const Image& pixels, const series::Frame& reference,
+                                            const series::Frame& target, const CarryPlan& plan,
+                                            float line, series::Id& nextId,
+                                            std::stop_token stop = {});
 
 /// Gives a frame's pixels when asked. May be called from several threads.
 using PixelSource = std::function<Result<Image>(const series::Frame&, std::stop_token)>;
@@ -38,7 +46,9 @@ using PixelSource = std::function<Result<Image>(const series::Frame&, std::stop_
 /// Carries to all targets of the plan: the whole new version is worked out before anything changes.
 /// Frames that fail or are refused stay as they were and are named in `faults`.
 /// Errors   Cancelled (nothing is changed).
-[[nodiscard]] Result<series::Series> carryAll(const series::Series& series, const CarryPlan& plan, const PixelSource& pixels,
-                                              std::vector<Error>& faults, const Progress& progress = {}, std::stop_token stop = {});
+[[nodiscard]] Result<series::Series> carryAll(const series::Series& series, const CarryPlan& plan,
+                                              const PixelSource& pixels, std::vector<Error>& faults,
+                                              const Progress& progress = {},
+                                              std::stop_token stop = {});
 
 }  // namespace gq::carry

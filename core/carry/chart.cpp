@@ -9,12 +9,14 @@
 namespace gq::carry {
 namespace {
 
-constexpr float kLow = -2.0f, kHigh = 4.0f;       ///< bounds of one frame's say, noise units
-constexpr float kAgreed = 5.5f, kEdge = 2.5f;     ///< of a spot's peak and outline
+constexpr float kLow = -2.0f, kHigh = 4.0f;    ///< bounds of one frame's say, noise units
+constexpr float kAgreed = 5.5f, kEdge = 2.5f;  ///< of a spot's peak and outline
 constexpr float kLeastDepth = 0.005f;
 
 /// The frame's plane as it lies on the sensor.
-ImageF onSensor(const ImageF& plane, const FrameGeometry& g) { return turned(plane, inverse(g.storedTurn)); }
+ImageF onSensor(const ImageF& plane, const FrameGeometry& g) {
+    return turned(plane, inverse(g.storedTurn));
+}
 
 Region scaledUp(const Region& r, int level) {
     const int k = 1 << level;
@@ -37,9 +39,11 @@ Status Consensus::add(const Image& pixels, const series::Frame& frame, std::stop
         m_first = frame;
         m_first.findings.clear();
         m_first.mends.clear();
-        for (const auto& plan : find::levelsOf(find::Origin::Sensor)) m_levels.push_back({plan.level, {}, {}, {}, {}});
+        for (const auto& plan : find::levelsOf(find::Origin::Sensor))
+            m_levels.push_back({plan.level, {}, {}, {}, {}});
     } else if (const std::string why = refusal(m_first, frame); !why.empty()) {
-        return fail(Error::Kind::Refused, why, frame.file.string(), "Make a chart of its own camera.");
+        return fail(Error::Kind::Refused, why, frame.file.string(),
+                    "Make a chart of its own camera.");
     }
     Image level = pixels;
     int at = 0;
@@ -48,13 +52,16 @@ Status Consensus::add(const Image& pixels, const series::Frame& frame, std::stop
         for (; at < plan.level; ++at) level = halved(level);
         const auto r = find::residualOf(level, plan, find::Origin::Sensor, stop);
         if (stop.stop_requested()) return cancelled();
-        const ImageF z = onSensor(r.residual / r.noise, frame.geometry) * -1.0f, depth = onSensor(r.residual, frame.geometry) * -1.0f;
+        const ImageF z = onSensor(r.residual / r.noise, frame.geometry) * -1.0f,
+                     depth = onSensor(r.residual, frame.geometry) * -1.0f;
         auto& l = m_levels[i];
         if (l.sum.empty())
-            for (auto* plane : {&l.sum, &l.count, &l.depth, &l.seen}) *plane = ImageF::zeros(z.size(), CV_32F);
+            for (auto* plane : {&l.sum, &l.count, &l.depth, &l.seen})
+                *plane = ImageF::zeros(z.size(), CV_32F);
         forRows(z.rows, [&](int y) {
             const auto *zp = z.ptr<float>(y), *dp = depth.ptr<float>(y);
-            auto *s = l.sum.ptr<float>(y), *c = l.count.ptr<float>(y), *d = l.depth.ptr<float>(y), *n = l.seen.ptr<float>(y);
+            auto *s = l.sum.ptr<float>(y), *c = l.count.ptr<float>(y), *d = l.depth.ptr<float>(y),
+                 *n = l.seen.ptr<float>(y);
             for (int x = 0; x < z.cols; ++x) {
                 s[x] += std::clamp(zp[x], kLow, kHigh);
                 c[x] += 1;
@@ -68,7 +75,8 @@ Status Consensus::add(const Image& pixels, const series::Frame& frame, std::stop
 
 Result<DustChart> Consensus::chart() const {
     if (m_frames < 3)
-        return fail(Error::Kind::BadSetting, "a chart needs at least three frames of one camera", {}, "Add more frames of the series.");
+        return fail(Error::Kind::BadSetting, "a chart needs at least three frames of one camera",
+                    {}, "Add more frames of the series.");
     DustChart out{m_first.camera, m_first.geometry.sensorSize(), m_frames, {}};
     Mask taken(out.sensor, CV_8U, cv::Scalar(0));
     std::vector<ChartSpot> spots;
@@ -79,16 +87,23 @@ Result<DustChart> Consensus::chart() const {
             double peak = 0;
             cv::minMaxLoc(agreement(piece.box), nullptr, &peak, nullptr, nullptr, piece.mask);
             // Trimmed to its own upper part, so that a weak halo does not widen it.
-            piece = regionOf(Mask((agreement(piece.box) > std::max<double>(double(kEdge), peak / 3)) & piece.mask), piece.box.tl());
+            piece =
+                regionOf(Mask((agreement(piece.box) > std::max<double>(double(kEdge), peak / 3)) &
+                              piece.mask),
+                         piece.box.tl());
             const float seen = float(cv::mean(l.seen(piece.box), piece.mask)[0]);
-            const float depth = float(cv::mean(l.depth(piece.box), piece.mask)[0]) / std::max(seen, 0.5f);
+            const float depth =
+                float(cv::mean(l.depth(piece.box), piece.mask)[0]) / std::max(seen, 0.5f);
             const bool several = seen >= std::max(2.0f, 0.2f * float(m_frames));
-            if (peak < double(kAgreed) || depth < kLeastDepth || !several || piece.area() < 3) continue;
-            ChartSpot spot{cut(scaledUp(piece, l.level), out.sensor), 1 - std::exp(-depth), int(std::lround(seen)), float(peak)};
+            if (peak < double(kAgreed) || depth < kLeastDepth || !several || piece.area() < 3)
+                continue;
+            ChartSpot spot{cut(scaledUp(piece, l.level), out.sensor), 1 - std::exp(-depth),
+                           int(std::lround(seen)), float(peak)};
             if (!spot.region.empty()) spots.push_back(std::move(spot));
         }
     }
-    std::stable_sort(spots.begin(), spots.end(), [](const auto& a, const auto& b) { return a.score > b.score; });
+    std::stable_sort(spots.begin(), spots.end(),
+                     [](const auto& a, const auto& b) { return a.score > b.score; });
     for (auto& s : spots) {
         Mask both;
         cv::bitwise_and(taken(s.region.box), s.region.mask, both);
@@ -107,7 +122,8 @@ series::Frame asReference(const DustChart& chart) {
     series::Id id = 1;
     for (const auto& s : chart.spots) {
         mend::Mend m;
-        m.region = grown(s.region, std::max(2, int(std::sqrt(float(s.region.area())) / 5)), chart.sensor);
+        m.region =
+            grown(s.region, std::max(2, int(std::sqrt(float(s.region.area())) / 5)), chart.sensor);
         m.softness = 3;
         f.mends.push_back({id++, std::move(m), 0, false});
     }

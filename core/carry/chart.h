@@ -11,10 +11,10 @@ namespace gq::carry {
 
 /// One shadow on the sensor, seen by several frames.
 struct ChartSpot {
-    Region region;   ///< sensor coordinates
-    float depth = 0; ///< mean share of light held back where it was seen
-    int frames = 0;  ///< frames in which it shows
-    float score = 0; ///< agreement of the frames, in noise units
+    Region region;    ///< sensor coordinates
+    float depth = 0;  ///< mean share of light held back where it was seen
+    int frames = 0;   ///< frames in which it shows
+    float score = 0;  ///< agreement of the frames, in noise units
 };
 
 /// Where a camera's sensor is dusty.
@@ -33,7 +33,8 @@ struct DustChart {
 class Consensus {
   public:
     /// Lays a frame on the sensor. Errors: Refused (another camera or size), Cancelled.
-    [[nodiscard]] Status add(const Image& pixels, const series::Frame& frame, std::stop_token stop = {});
+    [[nodiscard]] Status add(const Image& pixels, const series::Frame& frame,
+                             std::stop_token stop = {});
     /// The chart so far. Errors: BadSetting when fewer than three frames were added.
     [[nodiscard]] Result<DustChart> chart() const;
 
@@ -47,7 +48,8 @@ class Consensus {
     int m_frames = 0;
 };
 
-/// The chart as a reference frame's mends: one fitted mend per spot, on a frame of the sensor itself.
+/// The chart as a reference frame's mends: one fitted mend per spot, on a frame of the sensor
+/// itself.
 [[nodiscard]] series::Frame asReference(const DustChart& chart);
 
 }  // namespace gq::carry

@@ -20,14 +20,21 @@ std::string chartText(const DustChart& chart) {
         j["score"] = s.score;
         dust.push_back(std::move(j));
     }
-    return json{{"format", "gentle-quill-chart"}, {"version", kChartVersion}, {"camera", chart.camera}, {"frames", chart.frames},
-                {"sensor", {chart.sensor.width, chart.sensor.height}}, {"dust", dust}}.dump(1) + "\n";
+    return json{{"format", "gentle-quill-chart"},
+                {"version", kChartVersion},
+                {"camera", chart.camera},
+                {"frames", chart.frames},
+                {"sensor", {chart.sensor.width, chart.sensor.height}},
+                {"dust", dust}}
+               .dump(1) +
+           "\n";
 }
 
 Result<DustChart> loadChart(const std::filesystem::path& file) {
     const auto j = series::readChecked(file, series::kChartSchema);
     if (!j) return tl::unexpected(j.error());
-    if (auto ok = series::checkVersion(*j, kChartVersion, file); !ok) return tl::unexpected(ok.error());
+    if (auto ok = series::checkVersion(*j, kChartVersion, file); !ok)
+        return tl::unexpected(ok.error());
     DustChart out;
     out.camera = j->value("camera", std::string());
     out.frames = j->value("frames", 1);
@@ -38,7 +45,8 @@ Result<DustChart> loadChart(const std::filesystem::path& file) {
             region.error().file = file.string();
             return tl::unexpected(region.error());
         }
-        out.spots.push_back({std::move(*region), d.at("depth").get<float>(), d.value("frames", 1), d.value("score", 0.0f)});
+        out.spots.push_back({std::move(*region), d.at("depth").get<float>(), d.value("frames", 1),
+                             d.value("score", 0.0f)});
     }
     return out;
 }

@@ -24,7 +24,8 @@ struct Template {
 
 Template templateOf(const Mask& mask, int reach) {
     Mask padded;
-    cv::copyMakeBorder(mask, padded, reach + 2, reach + 2, reach + 2, reach + 2, cv::BORDER_CONSTANT, cv::Scalar(0));
+    cv::copyMakeBorder(mask, padded, reach + 2, reach + 2, reach + 2, reach + 2,
+                       cv::BORDER_CONSTANT, cv::Scalar(0));
     cv::Mat distance;
     cv::distanceTransform(Mask(255 - padded), distance, cv::DIST_L2, 3);
     Template out;
@@ -32,8 +33,10 @@ Template templateOf(const Mask& mask, int reach) {
     for (int y = 0; y < padded.rows; ++y)
         for (int x = 0; x < padded.cols; ++x) {
             const float d = distance.at<float>(y, x);
-            if (d == 0) out.inside.push_back(Point(x, y) - middle);
-            else if (d > 1.5f && d <= 1.5f + float(reach)) out.ring.push_back(Point(x, y) - middle);
+            if (d == 0)
+                out.inside.push_back(Point(x, y) - middle);
+            else if (d > 1.5f && d <= 1.5f + float(reach))
+                out.ring.push_back(Point(x, y) - middle);
         }
     return out;
 }
@@ -54,7 +57,9 @@ Visibility visibilityOf(const Image& pixels, const Region& region) {
     ImageF plane = logLuminance(part);
     cv::GaussianBlur(plane, plane, {5, 5}, 0.8);
     Mask mask;
-    cv::resize(region.mask, mask, {std::max(1, region.box.width / k), std::max(1, region.box.height / k)}, 0, 0, cv::INTER_AREA);
+    cv::resize(region.mask, mask,
+               {std::max(1, region.box.width / k), std::max(1, region.box.height / k)}, 0, 0,
+               cv::INTER_AREA);
     mask = mask > 127;
     if (cv::countNonZero(mask) == 0) mask.setTo(255);
     const Template t = templateOf(mask, std::clamp(int(across) / k / 2, 3, 8));
@@ -76,14 +81,17 @@ Visibility visibilityOf(const Image& pixels, const Region& region) {
         depth = float(ring / ringCount - in / double(t.inside.size()));
         return true;
     };
-    const Point middle((region.box.x + region.box.width / 2 - box.x) / k, (region.box.y + region.box.height / 2 - box.y) / k);
+    const Point middle((region.box.x + region.box.width / 2 - box.x) / k,
+                       (region.box.y + region.box.height / 2 - box.y) / k);
     if (!depthAt(middle, out.depth)) return out;
     const int step = std::max(2, int(across) / k / 2 + 1), clear = size / k + 2;
     std::vector<float> others;
     for (int y = middle.y % step; y < plane.rows; y += step)
         for (int x = middle.x % step; x < plane.cols; x += step) {
             float d = 0;
-            if (std::max(std::abs(x - middle.x), std::abs(y - middle.y)) > clear / 2 + 1 && depthAt({x, y}, d)) others.push_back(d);
+            if (std::max(std::abs(x - middle.x), std::abs(y - middle.y)) > clear / 2 + 1 &&
+                depthAt({x, y}, d))
+                others.push_back(d);
         }
     const float usual = median(others);
     for (auto& d : others) d = std::abs(d - usual);
@@ -93,6 +101,8 @@ Visibility visibilityOf(const Image& pixels, const Region& region) {
     return out;
 }
 
-bool shows(const Visibility& v) { return v.significance > 2.0f && v.depth > 0.005f; }
+bool shows(const Visibility& v) {
+    return v.significance > 2.0f && v.depth > 0.005f;
+}
 
 }  // namespace gq::carry

@@ -17,7 +17,8 @@ struct Visibility {
 /// Threads re-entrant.
 [[nodiscard]] Visibility visibilityOf(const Image& pixels, const Region& region);
 
-/// True if the blemish shows: two spreads and 0.5 % of the light; a known place needs less proof than a new one.
+/// True if the blemish shows: two spreads and 0.5 % of the light; a known place needs less proof
+/// than a new one.
 [[nodiscard]] bool shows(const Visibility& v);
 
 }  // namespace gq::carry

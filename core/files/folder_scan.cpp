@@ -12,7 +12,8 @@ namespace {
 
 std::string lowerSuffix(const fs::path& file) {
     std::string s = file.extension().string();
-    std::transform(s.begin(), s.end(), s.begin(), [](unsigned char c) { return char(std::tolower(c)); });
+    std::transform(s.begin(), s.end(), s.begin(),
+                   [](unsigned char c) { return char(std::tolower(c)); });
     return s;
 }
 
@@ -24,13 +25,15 @@ bool oneOf(const std::string& suffix, const std::array<std::string_view, N>& lis
 }  // namespace
 
 bool looksRaw(const fs::path& file) {
-    static constexpr std::array<std::string_view, 12> raw{
-        ".dng", ".arw", ".cr2", ".cr3", ".nef", ".orf", ".raf", ".rw2", ".pef", ".srw", ".raw", ".3fr"};
+    static constexpr std::array<std::string_view, 12> raw{".dng", ".arw", ".cr2", ".cr3",
+                                                          ".nef", ".orf", ".raf", ".rw2",
+                                                          ".pef", ".srw", ".raw", ".3fr"};
     return oneOf(lowerSuffix(file), raw);
 }
 
 bool looksLikePicture(const fs::path& file) {
-    static constexpr std::array<std::string_view, 5> raster{".jpg", ".jpeg", ".png", ".tif", ".tiff"};
+    static constexpr std::array<std::string_view, 5> raster{".jpg", ".jpeg", ".png", ".tif",
+                                                            ".tiff"};
     return oneOf(lowerSuffix(file), raster) || looksRaw(file);
 }
 

@@ -15,11 +15,11 @@ struct FrameInfo {
     int bits = 8;        ///< bits a channel
     int channels = 3;
     Orientation orientation = Orientation::Upright;
-    std::string camera;       ///< maker and model; empty if not told
-    std::string taken;        ///< "2026:05:14 10:22:31", as EXIF has it
-    double aperture = 0;      ///< f-number, 0 = not told
-    double exposureTime = 0;  ///< seconds, 0 = not told
-    double pixelsPerInch = 0; ///< 0 = not told
+    std::string camera;        ///< maker and model; empty if not told
+    std::string taken;         ///< "2026:05:14 10:22:31", as EXIF has it
+    double aperture = 0;       ///< f-number, 0 = not told
+    double exposureTime = 0;   ///< seconds, 0 = not told
+    double pixelsPerInch = 0;  ///< 0 = not told
 };
 
 /// Pixels a file may have before it is refused.

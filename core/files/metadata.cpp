@@ -41,9 +41,11 @@ std::string text(const Exiv2::ExifData& exif, const char* key) {
 /// Tags of the main image directory that describe the picture, not its storage.
 bool travels(const Exiv2::Exifdatum& tag) {
     static const std::set<std::string> image{
-        "Make", "Model", "Orientation", "DateTime", "Artist", "Copyright", "ImageDescription",
-        "XResolution", "YResolution", "ResolutionUnit", "XPTitle", "XPComment", "XPAuthor",
-        "XPKeywords", "XPSubject", "Rating", "RatingPercent"};
+        "Make",         "Model",          "Orientation",      "DateTime",
+        "Artist",       "Copyright",      "ImageDescription", "XResolution",
+        "YResolution",  "ResolutionUnit", "XPTitle",          "XPComment",
+        "XPAuthor",     "XPKeywords",     "XPSubject",        "Rating",
+        "RatingPercent"};
     const std::string group = tag.groupName();
     if (group == "Image") return image.count(tag.tagName()) > 0;
     return group == "Photo" || group == "GPSInfo" || group == "Iop" ||
@@ -56,7 +58,8 @@ void addMetadata(const fs::path& file, FrameInfo& info) {
     try {
         const auto image = open(file);
         const auto& exif = image->exifData();
-        const std::string make = text(exif, "Exif.Image.Make"), model = text(exif, "Exif.Image.Model");
+        const std::string make = text(exif, "Exif.Image.Make"),
+                          model = text(exif, "Exif.Image.Model");
         info.camera = make.empty() || model.starts_with(make) ? model : make + " " + model;
         info.taken = text(exif, "Exif.Photo.DateTimeOriginal");
         info.aperture = rational(exif, "Exif.Photo.FNumber");
@@ -91,7 +94,9 @@ Status copyMetadata(const fs::path& from, const fs::path& to) {
 }
 
 Status writeCameraTags(const fs::path& file, const CameraTags& tags) {
-    const auto ratio = [](double v, int den) { return Exiv2::URational(uint32_t(std::lround(v * den)), uint32_t(den)); };
+    const auto ratio = [](double v, int den) {
+        return Exiv2::URational(uint32_t(std::lround(v * den)), uint32_t(den));
+    };
     try {
         const auto image = open(file);
         auto& exif = image->exifData();
@@ -101,13 +106,15 @@ Status writeCameraTags(const fs::path& file, const CameraTags& tags) {
         exif["Exif.Image.DateTime"] = tags.taken;
         exif["Exif.Photo.DateTimeOriginal"] = tags.taken;
         exif["Exif.Photo.FNumber"] = ratio(tags.aperture, 10);
-        exif["Exif.Photo.ExposureTime"] = Exiv2::URational(1, uint32_t(std::lround(1 / tags.exposureTime)));
+        exif["Exif.Photo.ExposureTime"] =
+            Exiv2::URational(1, uint32_t(std::lround(1 / tags.exposureTime)));
         exif["Exif.Photo.FocalLength"] = ratio(tags.focalLength, 10);
         exif["Exif.Photo.ISOSpeedRatings"] = uint16_t(tags.iso);
         image->writeMetadata();
     } catch (const std::exception& e) {
-        return fail(Error::Kind::Unreadable, fmt::format("its tags could not be written ({})", e.what()),
-                    file.string(), "Check that the disk is not full.");
+        return fail(Error::Kind::Unreadable,
+                    fmt::format("its tags could not be written ({})", e.what()), file.string(),
+                    "Check that the disk is not full.");
     }
     return {};
 }

@@ -66,14 +66,14 @@ Status checkSupported(const VImage& image, const fs::path& file, double pixelLim
     const bool rgbOrGrey = image.interpretation() != VIPS_INTERPRETATION_CMYK &&
                            image.interpretation() != VIPS_INTERPRETATION_LAB;
     if ((format != VIPS_FORMAT_UCHAR && format != VIPS_FORMAT_USHORT) || !rgbOrGrey)
-        return fail(Error::Kind::Unsupported,
-                    "only 8 and 16 bits in grey or RGB can be worked on", file.string(),
-                    "Save it as 16-bit RGB and open that copy.");
+        return fail(Error::Kind::Unsupported, "only 8 and 16 bits in grey or RGB can be worked on",
+                    file.string(), "Save it as 16-bit RGB and open that copy.");
     return {};
 }
 
 std::string formatName(const VImage& image) {
-    const std::string loader = image.get_typeof("vips-loader") ? image.get_string("vips-loader") : "";
+    const std::string loader =
+        image.get_typeof("vips-loader") ? image.get_string("vips-loader") : "";
     if (loader.starts_with("jpeg")) return "JPEG";
     if (loader.starts_with("png") || loader.starts_with("spng")) return "PNG";
     return loader.starts_with("tiff") ? "TIFF" : "";
@@ -82,8 +82,10 @@ std::string formatName(const VImage& image) {
 void splitPlanes(const cv::Mat& all, int colours, LoadedPicture& out) {
     std::vector<cv::Mat> planes;
     cv::split(all, planes);
-    if (colours == 1) out.picture.pixels = planes[0];
-    else cv::merge(planes.data(), 3, out.picture.pixels);
+    if (colours == 1)
+        out.picture.pixels = planes[0];
+    else
+        cv::merge(planes.data(), 3, out.picture.pixels);
     cv::merge(planes.data() + colours, planes.size() - size_t(colours), out.extra);
 }
 
@@ -124,12 +126,14 @@ Result<LoadedPicture> readPicture(const fs::path& file, std::stop_token stop, do
         }
         cv::Mat all(image.height(), image.width(),
                     CV_MAKETYPE(out.picture.bits == 16 ? CV_16U : CV_8U, bands));
-        const VImage target = VImage::new_from_memory(
-            all.data, all.total() * all.elemSize(), all.cols, all.rows, bands, image.format());
+        const VImage target = VImage::new_from_memory(all.data, all.total() * all.elemSize(),
+                                                      all.cols, all.rows, bands, image.format());
         image.write(target);
         if (out.picture.bits == 8) all = widen(all);
-        if (bands == colours) out.picture.pixels = all;
-        else splitPlanes(all, colours, out);
+        if (bands == colours)
+            out.picture.pixels = all;
+        else
+            splitPlanes(all, colours, out);
     } catch (const vips::VError& e) {
         return vipsReadError(file, e.what());
     }
@@ -148,14 +152,23 @@ Result<Image8> readThumbnail(const fs::path& file, int side) {
     }
     auto opened = openRaster(file, true);
     if (!opened) return tl::unexpected(opened.error());
-    if (auto ok = checkSupported(*opened, file, kPixelLimit); !ok) return tl::unexpected(ok.error());
+    if (auto ok = checkSupported(*opened, file, kPixelLimit); !ok)
+        return tl::unexpected(ok.error());
     try {
-        VImage image = VImage::thumbnail(file.c_str(), side, VImage::option()->set("height", side)->set("no_rotate", true)->set("size", VIPS_SIZE_DOWN));
+        VImage image = VImage::thumbnail(file.c_str(), side,
+                                         VImage::option()
+                                             ->set("height", side)
+                                             ->set("no_rotate", true)
+                                             ->set("size", VIPS_SIZE_DOWN));
         if (image.format() == VIPS_FORMAT_USHORT) image = image.cast(VIPS_FORMAT_USHORT).msb();
-        if (image.bands() < 3) image = image.extract_band(0).bandjoin(image.extract_band(0)).bandjoin(image.extract_band(0));
+        if (image.bands() < 3)
+            image = image.extract_band(0)
+                        .bandjoin(image.extract_band(0))
+                        .bandjoin(image.extract_band(0));
         if (image.bands() > 3) image = image.extract_band(0, VImage::option()->set("n", 3));
         Image8 out(image.height(), image.width(), CV_8UC3);
-        const VImage target = VImage::new_from_memory(out.data, out.total() * 3, out.cols, out.rows, 3, VIPS_FORMAT_UCHAR);
+        const VImage target = VImage::new_from_memory(out.data, out.total() * 3, out.cols, out.rows,
+                                                      3, VIPS_FORMAT_UCHAR);
         image.cast(VIPS_FORMAT_UCHAR).write(target);
         return out;
     } catch (const vips::VError& e) {

@@ -11,9 +11,9 @@ namespace gq::files {
 /// A picture with what must go back into the file it is exported to.
 struct LoadedPicture {
     Picture picture;
-    Image extra;               ///< further planes (alpha, infrared), 16 bits; empty if none
-    std::string profile;       ///< ICC profile bytes; empty if the file has none
-    double pixelsPerMm = 0;    ///< 0 = not told
+    Image extra;             ///< further planes (alpha, infrared), 16 bits; empty if none
+    std::string profile;     ///< ICC profile bytes; empty if the file has none
+    double pixelsPerMm = 0;  ///< 0 = not told
 };
 
 /// Decodes a JPEG, PNG, TIFF (8 or 16 bits, grey or RGB) or raw file, as stored (unrotated).

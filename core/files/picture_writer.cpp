@@ -21,7 +21,9 @@ constexpr std::array<std::pair<Format, const char*>, 5> kWords{{{Format::Tiff8, 
                                                                 {Format::Png16, "png16"},
                                                                 {Format::Jpeg, "jpeg"}}};
 
-bool isSixteen(Format f) { return f == Format::Tiff16 || f == Format::Png16; }
+bool isSixteen(Format f) {
+    return f == Format::Tiff16 || f == Format::Png16;
+}
 
 cv::Mat withExtra(const LoadedPicture& loaded) {
     std::vector<cv::Mat> planes, extra;
@@ -36,7 +38,8 @@ cv::Mat withExtra(const LoadedPicture& loaded) {
 void save(const VImage& image, const std::string& file, const WriteOptions& o) {
     switch (o.format) {
         case Format::Jpeg:
-            image.jpegsave(file.c_str(), VImage::option()->set("Q", o.jpegQuality)
+            image.jpegsave(file.c_str(), VImage::option()
+                                             ->set("Q", o.jpegQuality)
                                              ->set("subsample_mode", VIPS_FOREIGN_SUBSAMPLE_OFF)
                                              ->set("optimize_coding", false));
             break;
@@ -67,23 +70,24 @@ Status encode(const std::string& temporary, const LoadedPicture& loaded, const W
             isSixteen(o.format) ? VIPS_FORMAT_USHORT : VIPS_FORMAT_UCHAR);
         const bool grey = loaded.picture.pixels.channels() == 1;
         image = image.copy(VImage::option()->set(
-            "interpretation",
-            isSixteen(o.format) ? (grey ? VIPS_INTERPRETATION_GREY16 : VIPS_INTERPRETATION_RGB16)
-                                : (grey ? VIPS_INTERPRETATION_B_W : VIPS_INTERPRETATION_sRGB)));
+            "interpretation", isSixteen(o.format)
+                                  ? (grey ? VIPS_INTERPRETATION_GREY16 : VIPS_INTERPRETATION_RGB16)
+                                  : (grey ? VIPS_INTERPRETATION_B_W : VIPS_INTERPRETATION_sRGB)));
         if (loaded.pixelsPerMm > 0) {
             image.get_image()->Xres = loaded.pixelsPerMm;
             image.get_image()->Yres = loaded.pixelsPerMm;
         }
         if (!loaded.profile.empty())
-            image.set(VIPS_META_ICC_NAME, nullptr,
-                      const_cast<char*>(loaded.profile.data()), loaded.profile.size());
+            image.set(VIPS_META_ICC_NAME, nullptr, const_cast<char*>(loaded.profile.data()),
+                      loaded.profile.size());
         save(image, temporary, o);
     } catch (const vips::VError& e) {
         const std::string detail = e.what();
         vips_error_clear();
-        return fail(Error::Kind::DiskFull,
-                    fmt::format("it could not be written ({})", detail.substr(0, detail.find('\n'))),
-                    target.string(), "Check the free space of the disk, then try again.");
+        return fail(
+            Error::Kind::DiskFull,
+            fmt::format("it could not be written ({})", detail.substr(0, detail.find('\n'))),
+            target.string(), "Check the free space of the disk, then try again.");
     }
     return {};
 }
@@ -125,8 +129,8 @@ const std::vector<Format>& allFormats() {
     return all;
 }
 
-Status writePicture(const fs::path& target, const LoadedPicture& loaded, const WriteOptions& options,
-                    const fs::path& original) {
+Status writePicture(const fs::path& target, const LoadedPicture& loaded,
+                    const WriteOptions& options, const fs::path& original) {
     std::error_code code;
     if (!original.empty() && fs::equivalent(target, original, code))
         return fail(Error::Kind::Refused, "this is an original, which is never written to",

@@ -15,10 +15,14 @@ namespace {
 
 Orientation fromFlip(int flip) {
     switch (flip) {
-        case 3: return Orientation::Turn180;
-        case 5: return Orientation::Turn270;
-        case 6: return Orientation::Turn90;
-        default: return Orientation::Upright;
+        case 3:
+            return Orientation::Turn180;
+        case 5:
+            return Orientation::Turn270;
+        case 6:
+            return Orientation::Turn90;
+        default:
+            return Orientation::Upright;
     }
 }
 
@@ -67,7 +71,8 @@ Result<FrameInfo> readRawInfo(const fs::path& file, double pixelLimit) {
     const std::time_t t = d.other.timestamp;
     std::tm parts{};
     char text[32] = "";
-    if (t > 0 && localtime_r(&t, &parts)) std::strftime(text, sizeof text, "%Y:%m:%d %H:%M:%S", &parts);
+    if (t > 0 && localtime_r(&t, &parts))
+        std::strftime(text, sizeof text, "%Y:%m:%d %H:%M:%S", &parts);
     info.taken = text;
     return info;
 }

@@ -66,8 +66,10 @@ Status writeSafely(const fs::path& target, bool replace,
     }
     if (status) {
         const int e = renameInto(temporary, target, replace);
-        if (e == EEXIST) status = exists();
-        else if (e != 0) status = systemError(target, e);
+        if (e == EEXIST)
+            status = exists();
+        else if (e != 0)
+            status = systemError(target, e);
     }
     if (!status) {
         fs::remove(temporary, code);

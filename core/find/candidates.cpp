@@ -44,7 +44,9 @@ Candidates candidatesOf(const Residual& r, Polarity polarity, Origin origin, flo
     cv::Mat labels, stats, centroids;
     int count = cv::connectedComponentsWithStats(above, labels, stats, centroids, 8, CV_32S);
     auto peaks = peaksOf(labels, count, r, sign);
-    const auto tooLarge = [&](int i) { return stats.at<int>(i, cv::CC_STAT_AREA) > 0.02 * double(labels.total()); };
+    const auto tooLarge = [&](int i) {
+        return stats.at<int>(i, cv::CC_STAT_AREA) > 0.02 * double(labels.total());
+    };
     std::vector<float> keepAbove(size_t(count), 1e9f);  // a pixel must exceed this to stay
     for (int i = 1; i < count; ++i)
         if (peaks[size_t(i)].z > high && peaks[size_t(i)].residual > least && !tooLarge(i))
@@ -53,7 +55,8 @@ Candidates candidatesOf(const Residual& r, Polarity polarity, Origin origin, flo
         const auto* l = labels.ptr<int>(y);
         const auto* v = r.residual.ptr<float>(y);
         auto* m = above.ptr<uchar>(y);
-        for (int x = 0; x < above.cols; ++x) m[x] = l[x] && sign * v[x] > keepAbove[size_t(l[x])] ? 255 : 0;
+        for (int x = 0; x < above.cols; ++x)
+            m[x] = l[x] && sign * v[x] > keepAbove[size_t(l[x])] ? 255 : 0;
     });
     count = cv::connectedComponentsWithStats(above, labels, stats, centroids, 8, CV_32S);
     peaks = peaksOf(labels, count, r, sign);
@@ -61,8 +64,10 @@ Candidates candidatesOf(const Residual& r, Polarity polarity, Origin origin, flo
     std::vector<int> number(size_t(count), 0);
     Candidates out;
     for (int i = 1; i < count; ++i) {
-        if (peaks[size_t(i)].z <= 0.8f * high || stats.at<int>(i, cv::CC_STAT_AREA) < smallest) continue;
-        const Rect box(stats.at<int>(i, 0), stats.at<int>(i, 1), stats.at<int>(i, 2), stats.at<int>(i, 3));
+        if (peaks[size_t(i)].z <= 0.8f * high || stats.at<int>(i, cv::CC_STAT_AREA) < smallest)
+            continue;
+        const Rect box(stats.at<int>(i, 0), stats.at<int>(i, 1), stats.at<int>(i, 2),
+                       stats.at<int>(i, 3));
         out.regions.push_back({box, Mask(labels(box) == i)});
         number[size_t(i)] = int(out.regions.size());
     }

@@ -15,6 +15,7 @@ struct Candidates {
 /// Hysteresis on residual / noise: pixels above a low threshold whose component reaches a high one,
 /// trimmed to those above a third of their own component's peak.
 /// `easing` scales both thresholds (1 = default, lower finds fainter ones).
-[[nodiscard]] Candidates candidatesOf(const Residual& r, Polarity polarity, Origin origin, float easing);
+[[nodiscard]] Candidates candidatesOf(const Residual& r, Polarity polarity, Origin origin,
+                                      float easing);
 
 }  // namespace gq::find

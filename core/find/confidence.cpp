@@ -29,7 +29,8 @@ std::array<float, kFeatures> features(const Measures& m) {
 
 Kind kindOf(const Measures& m, Origin origin) {
     if (m.length > 5 * m.width && m.length > 20) return Kind::Fibre;
-    return origin == Origin::Sensor && (m.softness > 1.0f || m.size > 6) ? Kind::Shadow : Kind::Speck;
+    return origin == Origin::Sensor && (m.softness > 1.0f || m.size > 6) ? Kind::Shadow
+                                                                         : Kind::Speck;
 }
 
 float confidenceOf(const Measures& m) {

@@ -16,7 +16,8 @@ constexpr float kListed = 0.06f;  ///< candidates less sure than this are not ev
 /// A level's region in full-size pixels: blown up and its stairs smoothed.
 Region fullSize(const Region& region, int level, const Size& picture) {
     const int k = 1 << level;
-    const Rect box = Rect(region.box.x * k, region.box.y * k, region.box.width * k, region.box.height * k);
+    const Rect box =
+        Rect(region.box.x * k, region.box.y * k, region.box.width * k, region.box.height * k);
     if (level == 0) return region;
     Mask padded, large;
     cv::copyMakeBorder(region.mask, padded, 1, 1, 1, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
@@ -24,12 +25,14 @@ Region fullSize(const Region& region, int level, const Size& picture) {
     Region out = regionOf(Mask(large > 110), {box.x - k, box.y - k});
     const Rect in = out.box & Rect({0, 0}, picture);
     if (in == out.box) return out;
-    return in.empty() ? Region{} : regionOf(out.mask(Rect(in.tl() - out.box.tl(), in.size())), in.tl());
+    return in.empty() ? Region{}
+                      : regionOf(out.mask(Rect(in.tl() - out.box.tl(), in.size())), in.tl());
 }
 
 bool wanted(const Finding& f, const FindPlan& plan) {
     return std::find(plan.kinds.begin(), plan.kinds.end(), f.kind) != plan.kinds.end() &&
-           f.measures.size >= plan.smallest && (plan.largest <= 0 || f.measures.size <= plan.largest);
+           f.measures.size >= plan.smallest &&
+           (plan.largest <= 0 || f.measures.size <= plan.largest);
 }
 
 void findOnLevel(const Residual& r, Polarity polarity, const FindPlan& plan, const Size& size,
@@ -38,15 +41,18 @@ void findOnLevel(const Residual& r, Polarity polarity, const FindPlan& plan, con
     const Candidates all = candidatesOf(r, polarity, plan.origin, easing);
     const Surroundings around = surroundingsOf(r, all, polarity);
     std::vector<Finding> found(all.regions.size());
-    forEach(int(found.size()), [&](int i) {
-        Finding& f = found[size_t(i)];
-        f.measures = measure(r, all, around, size_t(i), polarity);
-        f.confidence = confidenceOf(f.measures);
-        if (f.confidence < kListed) return;
-        f.polarity = polarity;
-        f.kind = kindOf(f.measures, plan.origin);
-        f.region = fullSize(all.regions[size_t(i)], r.level, size);
-    }, stop);
+    forEach(
+        int(found.size()),
+        [&](int i) {
+            Finding& f = found[size_t(i)];
+            f.measures = measure(r, all, around, size_t(i), polarity);
+            f.confidence = confidenceOf(f.measures);
+            if (f.confidence < kListed) return;
+            f.polarity = polarity;
+            f.kind = kindOf(f.measures, plan.origin);
+            f.region = fullSize(all.regions[size_t(i)], r.level, size);
+        },
+        stop);
     for (auto& f : found)
         if (!f.region.empty() && wanted(f, plan)) out.push_back(std::move(f));
 }
@@ -73,8 +79,8 @@ std::vector<Finding> united(std::vector<Finding> all, const Size& size) {
 
 }  // namespace
 
-Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan, const Progress& progress,
-                                  std::stop_token stop) {
+Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
+                                  const Progress& progress, std::stop_token stop) {
     if (picture.empty()) return fail(Error::Kind::BadSetting, "there is no picture to search");
     std::vector<Finding> all;
     Image pixels = picture.pixels;
@@ -85,7 +91,8 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan, 
         if (std::min(pixels.cols, pixels.rows) < 24) break;
         const Residual r = residualOf(pixels, step, plan.origin, stop);
         if (stop.stop_requested()) return cancelled();
-        for (const Polarity p : polaritiesOf(plan)) findOnLevel(r, p, plan, picture.size(), all, stop);
+        for (const Polarity p : polaritiesOf(plan))
+            findOnLevel(r, p, plan, picture.size(), all, stop);
         if (stop.stop_requested()) return cancelled();
         if (progress) progress(double(++done) / double(levels.size()));
     }

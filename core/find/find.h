@@ -20,6 +20,7 @@ namespace gq::find {
 /// Source   robust residuals and ring features as measured in our own trials; median by
 ///          constant-time histograms (Perreault, Hebert, IEEE TIP 16(9), 2007), of OpenCV.
 [[nodiscard]] Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
-                                                const Progress& progress = {}, std::stop_token stop = {});
+                                                const Progress& progress = {},
+                                                std::stop_token stop = {});
 
 }  // namespace gq::find

@@ -6,9 +6,12 @@ std::vector<Polarity> polaritiesOf(const FindPlan& plan) {
     if (!plan.polarities.empty()) return plan.polarities;
     switch (plan.origin) {
         case Origin::Sensor:
-        case Origin::Positive: return {Polarity::Dark};
-        case Origin::Negative: return {Polarity::Light};
-        case Origin::Print: return {Polarity::Dark, Polarity::Light};
+        case Origin::Positive:
+            return {Polarity::Dark};
+        case Origin::Negative:
+            return {Polarity::Light};
+        case Origin::Print:
+            return {Polarity::Dark, Polarity::Light};
     }
     return {};
 }
@@ -21,10 +24,14 @@ const std::vector<Origin>& allOrigins() {
 
 std::string word(Origin origin) {
     switch (origin) {
-        case Origin::Sensor: return "sensor";
-        case Origin::Negative: return "negative";
-        case Origin::Positive: return "positive";
-        case Origin::Print: return "print";
+        case Origin::Sensor:
+            return "sensor";
+        case Origin::Negative:
+            return "negative";
+        case Origin::Positive:
+            return "positive";
+        case Origin::Print:
+            return "print";
     }
     return {};
 }

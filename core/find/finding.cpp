@@ -4,14 +4,19 @@ namespace gq::find {
 
 std::string word(Kind kind) {
     switch (kind) {
-        case Kind::Shadow: return "shadow";
-        case Kind::Speck: return "speck";
-        case Kind::Fibre: return "fibre";
+        case Kind::Shadow:
+            return "shadow";
+        case Kind::Speck:
+            return "speck";
+        case Kind::Fibre:
+            return "fibre";
     }
     return {};
 }
 
-std::string word(Polarity polarity) { return polarity == Polarity::Dark ? "dark" : "light"; }
+std::string word(Polarity polarity) {
+    return polarity == Polarity::Dark ? "dark" : "light";
+}
 
 std::optional<Kind> kindFromWord(const std::string& text) {
     for (const Kind k : {Kind::Shadow, Kind::Speck, Kind::Fibre})

@@ -11,19 +11,19 @@ enum class Polarity { Dark, Light };
 
 /// Why a blemish was proposed. All in full-size pixels and natural units.
 struct Measures {
-    float contrast = 0;    ///< depth against the ring: log units on sensors, tone 0..1 elsewhere
-    float noise = 0;       ///< local noise of the same plane
-    float peak = 0;        ///< highest residual over noise
-    float size = 0;        ///< diameter of a disc of the same area, px
-    float length = 0;      ///< along its run, px
-    float width = 0;       ///< across its run, px
-    float softness = 0;    ///< width of its edge, px
-    float ring = 0;        ///< spread of the surroundings over the contrast
-    float sector = 0;      ///< worst eighth of the ring over the contrast
-    float colour = 0;      ///< departure from a neutral change over the contrast
-    float isolation = 0;   ///< contrast over the residuals in a wide window
-    float crowd = 0;       ///< how many like it lie around
-    float rival = 0;       ///< strongest other residual near by over its own
+    float contrast = 0;   ///< depth against the ring: log units on sensors, tone 0..1 elsewhere
+    float noise = 0;      ///< local noise of the same plane
+    float peak = 0;       ///< highest residual over noise
+    float size = 0;       ///< diameter of a disc of the same area, px
+    float length = 0;     ///< along its run, px
+    float width = 0;      ///< across its run, px
+    float softness = 0;   ///< width of its edge, px
+    float ring = 0;       ///< spread of the surroundings over the contrast
+    float sector = 0;     ///< worst eighth of the ring over the contrast
+    float colour = 0;     ///< departure from a neutral change over the contrast
+    float isolation = 0;  ///< contrast over the residuals in a wide window
+    float crowd = 0;      ///< how many like it lie around
+    float rival = 0;      ///< strongest other residual near by over its own
 };
 
 /// One detected blemish.

@@ -35,7 +35,8 @@ Plane fitPlane(const std::vector<PointF>& places, const std::vector<float>& valu
 }
 
 /// Inside and ring pixels; the ring skips other candidates.
-void gather(const Candidates& all, size_t index, std::vector<Sample>& inside, std::vector<Sample>& ring, float wide) {
+void gather(const Candidates& all, size_t index, std::vector<Sample>& inside,
+            std::vector<Sample>& ring, float wide) {
     const Region& region = all.regions[index];
     const Rect box = grown(region.box, int(wide) + 3, all.labels.size());
     Mask outside(box.size(), CV_8U, cv::Scalar(255));
@@ -46,8 +47,10 @@ void gather(const Candidates& all, size_t index, std::vector<Sample>& inside, st
         for (int x = 0; x < box.width; ++x) {
             const float d = distance.at<float>(y, x);
             const Point at(box.x + x, box.y + y);
-            if (d == 0) inside.push_back({at, 0});
-            else if (d > 1.8f && d <= 1.8f + wide && all.labels.at<int>(at) == 0) ring.push_back({at, d});
+            if (d == 0)
+                inside.push_back({at, 0});
+            else if (d > 1.8f && d <= 1.8f + wide && all.labels.at<int>(at) == 0)
+                ring.push_back({at, d});
         }
 }
 
@@ -67,16 +70,20 @@ void shape(const std::vector<Sample>& inside, PointF centre, float scale, Measur
     out.size = std::sqrt(area * 4 / 3.14159265f) * scale;
 }
 
-float neutralDeparture(const Residual& r, const std::vector<Sample>& inside, const std::vector<Sample>& ring) {
+float neutralDeparture(const Residual& r, const std::vector<Sample>& inside,
+                       const std::vector<Sample>& ring) {
     if (r.colour.channels() != 3) return 0;
     std::array<double, 3> in{}, out{};
     for (const auto& s : inside)
-        for (int c = 0; c < 3; ++c) in[size_t(c)] += double(toLinear(r.colour.at<cv::Vec<ushort, 3>>(s.at)[c]));
+        for (int c = 0; c < 3; ++c)
+            in[size_t(c)] += double(toLinear(r.colour.at<cv::Vec<ushort, 3>>(s.at)[c]));
     for (const auto& s : ring)
-        for (int c = 0; c < 3; ++c) out[size_t(c)] += double(toLinear(r.colour.at<cv::Vec<ushort, 3>>(s.at)[c]));
+        for (int c = 0; c < 3; ++c)
+            out[size_t(c)] += double(toLinear(r.colour.at<cv::Vec<ushort, 3>>(s.at)[c]));
     std::array<double, 3> change{};
     for (size_t c = 0; c < 3; ++c)
-        change[c] = std::log((in[c] / double(inside.size()) + 0.003) / (out[c] / double(ring.size()) + 0.003));
+        change[c] = std::log((in[c] / double(inside.size()) + 0.003) /
+                             (out[c] / double(ring.size()) + 0.003));
     const auto [lo, hi] = std::minmax_element(change.begin(), change.end());
     const double mean = (change[0] + change[1] + change[2]) / 3;
     return float((*hi - *lo) / (std::abs(mean) + 0.01));
@@ -87,7 +94,8 @@ float neutralDeparture(const Residual& r, const std::vector<Sample>& inside, con
 Surroundings surroundingsOf(const Residual& r, const Candidates& all, Polarity polarity) {
     Surroundings out;
     const float sign = polarity == Polarity::Dark ? -1.0f : 1.0f;
-    cv::boxFilter(ImageF(cv::abs(r.residual)), out.wide, CV_32F, {61, 61}, {-1, -1}, true, cv::BORDER_REFLECT);
+    cv::boxFilter(ImageF(cv::abs(r.residual)), out.wide, CV_32F, {61, 61}, {-1, -1}, true,
+                  cv::BORDER_REFLECT);
     for (const auto& region : all.regions) {
         double lo = 0, hi = 0;
         cv::minMaxLoc(r.residual(region.box), &lo, &hi, nullptr, nullptr, region.mask);
@@ -97,7 +105,8 @@ Surroundings surroundingsOf(const Residual& r, const Candidates& all, Polarity p
     return out;
 }
 
-Measures measure(const Residual& r, const Candidates& all, const Surroundings& around, size_t index, Polarity polarity) {
+Measures measure(const Residual& r, const Candidates& all, const Surroundings& around, size_t index,
+                 Polarity polarity) {
     Measures out;
     const float sign = polarity == Polarity::Dark ? -1.0f : 1.0f, scale = float(1 << r.level);
     const Region& region = all.regions[index];
@@ -131,24 +140,28 @@ Measures measure(const Residual& r, const Candidates& all, const Surroundings& a
     double depth = 0, absolute = 0, most = 0;
     for (const auto& s : inside) {
         const PointF p = (PointF(s.at) - centre) * (1 / reach);
-        depth += double(sign) * (double(r.plane.at<float>(s.at)) - plane.at(double(p.x), double(p.y)));
+        depth +=
+            double(sign) * (double(r.plane.at<float>(s.at)) - plane.at(double(p.x), double(p.y)));
         absolute += double(std::abs(r.residual.at<float>(s.at)));
         most = std::max(most, double(sign * r.residual.at<float>(s.at) / r.noise.at<float>(s.at)));
     }
     const double n = double(inside.size()), contrast = depth / n, safe = std::max(contrast, 1e-4);
-    const Point middle(std::clamp(int(centre.x + 0.5f), 0, r.plane.cols - 1), std::clamp(int(centre.y + 0.5f), 0, r.plane.rows - 1));
+    const Point middle(std::clamp(int(centre.x + 0.5f), 0, r.plane.cols - 1),
+                       std::clamp(int(centre.y + 0.5f), 0, r.plane.rows - 1));
     out.contrast = float(contrast);
     out.noise = r.noise.at<float>(middle);
     out.peak = float(most);
     out.ring = float(std::sqrt(square / double(ring.size())) / safe);
     for (size_t k = 0; k < 8; ++k)
-        if (count[k] > 0) out.sector = std::max(out.sector, float(std::abs(sum[k] / count[k]) / safe));
+        if (count[k] > 0)
+            out.sector = std::max(out.sector, float(std::abs(sum[k] / count[k]) / safe));
     out.colour = neutralDeparture(r, inside, ring);
     const double area = 61.0 * 61.0, whole = double(around.wide.at<float>(middle)) * area;
     out.isolation = float(safe / (std::max(whole - absolute, 0.02 * whole) / area + 0.0015));
     // Edge width: between the areas above a third and above two thirds of the peak.
     int core = 0;
-    for (const auto& s : inside) core += sign * r.residual.at<float>(s.at) > 0.67f * around.peaks[index];
+    for (const auto& s : inside)
+        core += sign * r.residual.at<float>(s.at) > 0.67f * around.peaks[index];
     out.softness = (std::sqrt(float(n)) - std::sqrt(float(std::max(core, 1)))) * 0.5642f * scale;
     const float near = 125, own = around.peaks[index];
     for (size_t k = 0; k < around.places.size(); ++k) {

@@ -9,7 +9,8 @@ struct Surroundings {
     std::vector<PointF> places;  ///< centre of each candidate
     std::vector<float> peaks;    ///< highest residual of each
 };
-[[nodiscard]] Surroundings surroundingsOf(const Residual& r, const Candidates& all, Polarity polarity);
+[[nodiscard]] Surroundings surroundingsOf(const Residual& r, const Candidates& all,
+                                          Polarity polarity);
 
 /// What candidate `index` looks like, in full-size pixels.
 [[nodiscard]] Measures measure(const Residual& r, const Candidates& all, const Surroundings& around,

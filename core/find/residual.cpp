@@ -15,13 +15,16 @@ constexpr int kNoiseWindow = 61;
 Image8 bandedMedian(const Image8& plane, int k, std::stop_token stop) {
     Image8 out(plane.size(), CV_8U);
     const int band = 256, count = (plane.rows + band - 1) / band, margin = k / 2;
-    forEach(count, [&](int i) {
-        const int top = i * band, bottom = std::min(plane.rows, top + band);
-        const int from = std::max(0, top - margin), to = std::min(plane.rows, bottom + margin);
-        Image8 filtered;
-        cv::medianBlur(plane.rowRange(from, to), filtered, k);
-        filtered.rowRange(top - from, bottom - from).copyTo(out.rowRange(top, bottom));
-    }, stop);
+    forEach(
+        count,
+        [&](int i) {
+            const int top = i * band, bottom = std::min(plane.rows, top + band);
+            const int from = std::max(0, top - margin), to = std::min(plane.rows, bottom + margin);
+            Image8 filtered;
+            cv::medianBlur(plane.rowRange(from, to), filtered, k);
+            filtered.rowRange(top - from, bottom - from).copyTo(out.rowRange(top, bottom));
+        },
+        stop);
     return out;
 }
 
@@ -35,7 +38,8 @@ ImageF coarseBackground(const ImageF& plane) {
     return out;
 }
 
-void residualRows(const ImageF& plane, const ImageF& coarse, const Image8& median, float step, ImageF& out) {
+void residualRows(const ImageF& plane, const ImageF& coarse, const Image8& median, float step,
+                  ImageF& out) {
     forRows(plane.rows, [&](int y) {
         const auto *p = plane.ptr<float>(y), *c = coarse.ptr<float>(y);
         const auto* m = median.ptr<uchar>(y);
@@ -62,7 +66,8 @@ const std::vector<LevelPlan>& levelsOf(Origin origin) {
     return origin == Origin::Sensor ? sensor : film;
 }
 
-Residual residualOf(const Image& pixels, const LevelPlan& plan, Origin origin, std::stop_token stop) {
+Residual residualOf(const Image& pixels, const LevelPlan& plan, Origin origin,
+                    std::stop_token stop) {
     Residual out;
     out.level = plan.level;
     out.colour = pixels;

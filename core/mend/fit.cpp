@@ -27,7 +27,8 @@ std::vector<Place> around(const Image& pixels, const Region& blemish) {
     for (int y = 0; y < box.height; ++y)
         for (int x = 0; x < box.width; ++x)
             if (const float d = distance.at<float>(y, x); d > 0 && d <= float(kMost + kFar))
-                out.push_back({double(x) / box.width, double(y) / box.height, double(tone.at<float>(y, x)), d});
+                out.push_back({double(x) / box.width, double(y) / box.height,
+                               double(tone.at<float>(y, x)), d});
     return out;
 }
 
@@ -64,7 +65,8 @@ Mend fitted(const Image& pixels, const Region& blemish) {
             grow = kMost;
             for (int k = kMost - 1; k >= 0; --k) {
                 const double mean = count[size_t(k)] ? sum[size_t(k)] / count[size_t(k)] : 0;
-                const double allowed = std::max(kTone * 0.5, 3 * spread / std::sqrt(std::max(1.0, double(count[size_t(k)]))));
+                const double allowed = std::max(
+                    kTone * 0.5, 3 * spread / std::sqrt(std::max(1.0, double(count[size_t(k)]))));
                 if (std::abs(mean) > std::min(allowed, kTone)) break;
                 grow = k;
             }

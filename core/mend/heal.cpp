@@ -17,13 +17,15 @@ constexpr float kCalm = 0.02f;  ///< spread of the surroundings under which a ho
 /// all sources of a piece.
 class Membrane {
   public:
-    Membrane(const std::vector<Point>& rim, const std::vector<Point>& piece) : m_rim(thinned(rim)), m_count(m_rim.size()) {
+    Membrane(const std::vector<Point>& rim, const std::vector<Point>& piece)
+        : m_rim(thinned(rim)), m_count(m_rim.size()) {
         m_weights.reserve(piece.size() * m_count);
         for (const Point& p : piece) {
             const size_t start = m_weights.size();
             float total = 0;
             for (const Point& r : m_rim) {
-                const float dx = float(r.x - p.x), dy = float(r.y - p.y), d = dx * dx + dy * dy + 0.5f;
+                const float dx = float(r.x - p.x), dy = float(r.y - p.y),
+                            d = dx * dx + dy * dy + 0.5f;
                 const float k = 1 / (d * std::sqrt(d));
                 m_weights.push_back(k);
                 total += k;
@@ -74,10 +76,12 @@ class Membrane {
 };
 
 /// A source's pixels moved to the place's tone.
-void toned(const Window& w, Point o, const Membrane& membrane, const std::vector<Point>& piece, std::vector<Vec4>& out) {
+void toned(const Window& w, Point o, const Membrane& membrane, const std::vector<Point>& piece,
+           std::vector<Vec4>& out) {
     std::vector<Vec4> rim;
     for (const Point& r : membrane.rim()) {
-        const int x = std::clamp(r.x + o.x, 0, w.width() - 1), y = std::clamp(r.y + o.y, 0, w.height() - 1);
+        const int x = std::clamp(r.x + o.x, 0, w.width() - 1),
+                  y = std::clamp(r.y + o.y, 0, w.height() - 1);
         rim.push_back(w.at(r.x, r.y) - w.at(x, y));
     }
     membrane.spread(std::move(rim), out);
@@ -95,7 +99,8 @@ class PieceDetail {
     std::vector<Vec4> highPass(const std::vector<Vec4>& values) const {
         cv::Mat plane(m_box.size(), CV_32FC4, cv::Scalar::all(0)), soft;
         for (size_t i = 0; i < m_piece.size(); ++i)
-            *reinterpret_cast<Vec4*>(plane.ptr<cv::Vec4f>(m_piece[i].y - m_box.y) + (m_piece[i].x - m_box.x)) = values[i];
+            *reinterpret_cast<Vec4*>(plane.ptr<cv::Vec4f>(m_piece[i].y - m_box.y) +
+                                     (m_piece[i].x - m_box.x)) = values[i];
         cv::GaussianBlur(plane, soft, {9, 9}, 1.5);
         std::vector<Vec4> out(values.size());
         for (size_t i = 0; i < m_piece.size(); ++i) {
@@ -111,12 +116,15 @@ class PieceDetail {
         if (withSurroundings)
             for (int y = 0; y < m_box.height; ++y)
                 for (int x = 0; x < m_box.width; ++x)
-                    plane.at<float>(y, x) = lumaOf(m_window.at(std::clamp(m_box.x + x, 0, m_window.width() - 1),
-                                                               std::clamp(m_box.y + y, 0, m_window.height() - 1)));
-        for (size_t i = 0; i < m_piece.size(); ++i) plane.at<float>(m_piece[i] - m_box.tl()) = inside[i];
+                    plane.at<float>(y, x) =
+                        lumaOf(m_window.at(std::clamp(m_box.x + x, 0, m_window.width() - 1),
+                                           std::clamp(m_box.y + y, 0, m_window.height() - 1)));
+        for (size_t i = 0; i < m_piece.size(); ++i)
+            plane.at<float>(m_piece[i] - m_box.tl()) = inside[i];
         cv::GaussianBlur(plane, soft, {9, 9}, 1.5);
         std::vector<float> out(inside.size());
-        for (size_t i = 0; i < m_piece.size(); ++i) out[i] = inside[i] - soft.at<float>(m_piece[i] - m_box.tl());
+        for (size_t i = 0; i < m_piece.size(); ++i)
+            out[i] = inside[i] - soft.at<float>(m_piece[i] - m_box.tl());
         return out;
     }
 
@@ -134,12 +142,14 @@ std::vector<float> lumas(const std::vector<Vec4>& v) {
 
 /// Adds to the mean structure as much of the best source's fine detail as brings the detail's
 /// energy to grain^2 times that of the surroundings (at most 1.4 of it).
-void putGrainBack(const Window& w, const std::vector<Point>& piece, const std::vector<Vec4>& best, float grain, std::vector<Vec4>& structure) {
+void putGrainBack(const Window& w, const std::vector<Point>& piece, const std::vector<Vec4>& best,
+                  float grain, std::vector<Vec4>& structure) {
     std::vector<Vec4> lost(structure.size());
     for (size_t i = 0; i < lost.size(); ++i) lost[i] = best[i] - structure[i];
     const PieceDetail tool(w, piece);
     const std::vector<Vec4> detail = tool.highPass(lost);
-    const std::vector<float> has = tool.lumaDetail(lumas(structure), true), adds = tool.lumaDetail(lumas(detail), false);
+    const std::vector<float> has = tool.lumaDetail(lumas(structure), true),
+                             adds = tool.lumaDetail(lumas(detail), false);
     double hh = 0, aa = 0, ha = 0;
     for (size_t i = 0; i < has.size(); ++i) {
         hh += double(has[i]) * double(has[i]);
@@ -151,7 +161,9 @@ void putGrainBack(const Window& w, const std::vector<Point>& piece, const std::v
     const Rect b = cv::boundingRect(piece);
     double around = -1;
     for (const int reach : {10, 25})
-        if (around < 0) around = w.detail(Rect(b.x - reach, b.y - reach, b.width + 2 * reach, b.height + 2 * reach));
+        if (around < 0)
+            around =
+                w.detail(Rect(b.x - reach, b.y - reach, b.width + 2 * reach, b.height + 2 * reach));
     float share = 1;
     if (around >= 0 && aa > 1e-12) {
         const double root = ha * ha - aa * (hh - around * double(grain) * double(grain));
@@ -161,12 +173,15 @@ void putGrainBack(const Window& w, const std::vector<Point>& piece, const std::v
 }
 
 /// Mean of several sources, the likelier weighing more; the first alone is also returned.
-std::vector<Vec4> meanOf(const Window& w, const std::vector<Source>& sources, const Membrane& membrane, const std::vector<Point>& piece, std::vector<Vec4>& best) {
+std::vector<Vec4> meanOf(const Window& w, const std::vector<Source>& sources,
+                         const Membrane& membrane, const std::vector<Point>& piece,
+                         std::vector<Vec4>& best) {
     std::vector<Vec4> mean(piece.size(), Vec4{}), one;
     float total = 0;
     for (size_t j = 0; j < sources.size(); ++j) {
         toned(w, sources[j].offset, membrane, piece, one);
-        const float k = std::exp(-(sources[j].cost - sources[0].cost) / (sources[0].cost * 0.5f + 1e-6f));
+        const float k =
+            std::exp(-(sources[j].cost - sources[0].cost) / (sources[0].cost * 0.5f + 1e-6f));
         for (size_t i = 0; i < mean.size(); ++i) mean[i] += splat(k) * one[i];
         total += k;
         if (j == 0) best = one;
@@ -177,14 +192,16 @@ std::vector<Vec4> meanOf(const Window& w, const std::vector<Source>& sources, co
 
 void write(Window& w, const std::vector<Point>& piece, const std::vector<Vec4>& values) {
     for (size_t i = 0; i < piece.size(); ++i)
-        for (int c = 0; c < 3; ++c) w.at(piece[i].x, piece[i].y)[c] = std::clamp(values[i][c], 0.0f, 1.0f);
+        for (int c = 0; c < 3; ++c)
+            w.at(piece[i].x, piece[i].y)[c] = std::clamp(values[i][c], 0.0f, 1.0f);
     w.fill(piece);
 }
 
 /// Where no source can be had: the tone of the surroundings stretched across.
 void fillByTone(Window& w, const std::vector<Point>& piece) {
     Ring ring;
-    for (int width = 4; width < 2048 && ring.places.size() < 8; width *= 2) ring = ringOf(w, piece, width);
+    for (int width = 4; width < 2048 && ring.places.size() < 8; width *= 2)
+        ring = ringOf(w, piece, width);
     if (ring.places.empty()) return;  // nothing is known at all: the rough fill stays
     const Membrane membrane(ring.places, piece);
     std::vector<Vec4> rim, values;
@@ -198,14 +215,17 @@ struct Filled {
     float misfit = 1;
 };
 
-Filled fillPiece(Window& w, const std::vector<Point>& piece, const HealSettings& s, std::stop_token stop) {
+Filled fillPiece(Window& w, const std::vector<Point>& piece, const HealSettings& s,
+                 std::stop_token stop) {
     const Rect b = cv::boundingRect(piece);
     const int size = std::max(b.width, b.height);
     const Ring ring = ringOf(w, piece, std::clamp(4 + size / 6, 4, 10));
     std::vector<Source> sources;
-    if (s.fixedSource) sources = {{s.source, 0}};
+    if (s.fixedSource)
+        sources = {{s.source, 0}};
     else if (ring.places.size() >= 8)
-        sources = searchSources(w, piece, ring, s.reach, s.candidate > 0 ? size_t(s.candidate) + 1 : kSources, stop);
+        sources = searchSources(w, piece, ring, s.reach,
+                                s.candidate > 0 ? size_t(s.candidate) + 1 : kSources, stop);
     if (sources.empty()) {
         fillByTone(w, piece);
         return {};
@@ -240,21 +260,25 @@ bool calm(const Window& w, const std::vector<Point>& hole) {
         square += l * l;
     }
     const cv::Vec3d fit = m.solve(v, cv::DECOMP_CHOLESKY);
-    const double spread = std::sqrt(std::max(0.0, (square - fit.dot(v)) / double(ring.places.size())));
+    const double spread =
+        std::sqrt(std::max(0.0, (square - fit.dot(v)) / double(ring.places.size())));
     return spread < double(kCalm) && e >= 0;
 }
 
 }  // namespace
 
-Result<HealReport> heal(Window& w, const std::vector<Point>& hole, const HealSettings& s, std::stop_token stop) {
+Result<HealReport> heal(Window& w, const std::vector<Point>& hole, const HealSettings& s,
+                        std::stop_token stop) {
     HealReport report;
     const Rect b = cv::boundingRect(hole);
     if (s.fixedSource) {
         const Rect moved = b + s.source;
         if ((moved & Rect(0, 0, w.width(), w.height())) != moved)
-            return fail(Error::Kind::BadSetting, "the source lies outside the picture", {}, "Drag it inside.");
+            return fail(Error::Kind::BadSetting, "the source lies outside the picture", {},
+                        "Drag it inside.");
     }
-    const bool whole = s.fixedSource || (calm(w, hole) && std::max(b.width, b.height) <= kLargePiece);
+    const bool whole =
+        s.fixedSource || (calm(w, hole) && std::max(b.width, b.height) <= kLargePiece);
     const auto all = whole ? std::vector<std::vector<Point>>{hole} : split(hole, kSmallPiece);
     size_t largest = 0;
     double misfit = 0;

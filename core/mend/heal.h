@@ -8,7 +8,7 @@ struct HealSettings {
     bool fixedSource = false;  ///< use `source` alone
     int candidate = 0;         ///< 0 = mean structure of the best ten; n = the nth alone
     float grain = 0.9f;
-    int reach = 48;            ///< px searched around a piece
+    int reach = 48;  ///< px searched around a piece
 };
 
 struct HealReport {
@@ -21,7 +21,7 @@ struct HealReport {
 /// Errors   Cancelled; BadSetting when a fixed source lies outside the window.
 /// Source   membrane weights after Farbman et al., "Coordinates for Instant Image Cloning", ACM
 ///          TOG 28(3), 2009; averaging and grain from our own trials.
-[[nodiscard]] Result<HealReport> heal(Window& window, const std::vector<Point>& hole, const HealSettings& settings,
-                                      std::stop_token stop);
+[[nodiscard]] Result<HealReport> heal(Window& window, const std::vector<Point>& hole,
+                                      const HealSettings& settings, std::stop_token stop);
 
 }  // namespace gq::mend

@@ -14,7 +14,7 @@ enum class Method { Heal };
 
 /// One correction; never baked in. All of a mend's settings are its own.
 struct Mend {
-    Region region;                ///< what is replaced in full, stored coordinates
+    Region region;  ///< what is replaced in full, stored coordinates
     Method method = Method::Heal;
     std::optional<Point> source;  ///< offset of the source from the region, px; empty = searched
     float softness = 2;           ///< width of the edge outside the region, px, 0..64
@@ -30,6 +30,7 @@ struct Mend {
 [[nodiscard]] std::uint64_t contentKey(const Mend& mend);
 
 /// FNV-1a, to build such numbers (Fowler, Noll, Vo, 1991).
-[[nodiscard]] std::uint64_t hashBytes(const void* data, size_t size, std::uint64_t seed = 14695981039346656037ull);
+[[nodiscard]] std::uint64_t hashBytes(const void* data, size_t size,
+                                      std::uint64_t seed = 14695981039346656037ull);
 
 }  // namespace gq::mend

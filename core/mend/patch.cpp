@@ -10,17 +10,23 @@ namespace {
 
 constexpr int kRing = 12;
 
-int reachOf(const Rect& hole) { return std::clamp(std::max(hole.width, hole.height) * 3 / 2, 48, 160); }
+int reachOf(const Rect& hole) {
+    return std::clamp(std::max(hole.width, hole.height) * 3 / 2, 48, 160);
+}
 
 /// Opacity of the edge: 1 in the region, a smooth step to 0 over `softness` px outside.
 cv::Mat opacity(const Mend& mend, const Region& whole) {
-    cv::Mat alpha(whole.box.size(), CV_32F, cv::Scalar(0)), outside(whole.box.size(), CV_8U, cv::Scalar(255)), distance;
-    outside(Rect(mend.region.box.tl() - whole.box.tl(), mend.region.box.size())).setTo(0, mend.region.mask);
+    cv::Mat alpha(whole.box.size(), CV_32F, cv::Scalar(0)),
+        outside(whole.box.size(), CV_8U, cv::Scalar(255)), distance;
+    outside(Rect(mend.region.box.tl() - whole.box.tl(), mend.region.box.size()))
+        .setTo(0, mend.region.mask);
     cv::distanceTransform(outside, distance, cv::DIST_L2, 3);
     for (int y = 0; y < alpha.rows; ++y)
         for (int x = 0; x < alpha.cols; ++x) {
-            const float t = std::clamp(1 - distance.at<float>(y, x) / (mend.softness + 1), 0.0f, 1.0f);
-            if (whole.mask.at<uchar>(y, x)) alpha.at<float>(y, x) = mend.strength * t * t * (3 - 2 * t);
+            const float t =
+                std::clamp(1 - distance.at<float>(y, x) / (mend.softness + 1), 0.0f, 1.0f);
+            if (whole.mask.at<uchar>(y, x))
+                alpha.at<float>(y, x) = mend.strength * t * t * (3 - 2 * t);
         }
     return alpha;
 }
@@ -53,30 +59,40 @@ void blend(const Window& w, const Image& pixels, const cv::Mat& alpha, Patch& ou
 Rect readBox(const Mend& mend, const Size& picture) {
     const Region whole = footprint(mend, picture);
     Rect box = grown(whole.box, reachOf(whole.box) + kRing, picture);
-    if (mend.source) box = grown(whole.box, kRing, picture) | (grown(whole.box + *mend.source, kRing, picture));
+    if (mend.source)
+        box = grown(whole.box, kRing, picture) | (grown(whole.box + *mend.source, kRing, picture));
     return box;
 }
 
 Result<Patch> makePatch(const Setting& setting, const Mend& mend, std::stop_token stop) {
     const Size picture = setting.pixels.size();
     const Region whole = footprint(mend, picture);
-    if (whole.empty()) return fail(Error::Kind::BadSetting, "the mend covers nothing", {}, "Draw it inside the picture.");
-    if (mend.source && ((whole.box + *mend.source) & Rect({0, 0}, picture)) != whole.box + *mend.source)
-        return fail(Error::Kind::BadSetting, "the source lies outside the picture", {}, "Drag it inside.");
+    if (whole.empty())
+        return fail(Error::Kind::BadSetting, "the mend covers nothing", {},
+                    "Draw it inside the picture.");
+    if (mend.source &&
+        ((whole.box + *mend.source) & Rect({0, 0}, picture)) != whole.box + *mend.source)
+        return fail(Error::Kind::BadSetting, "the source lies outside the picture", {},
+                    "Drag it inside.");
     Window window(setting.pixels, readBox(mend, picture), whole, setting.avoid);
     std::vector<Point> hole;
     const Point shift = whole.box.tl() - window.box().tl();
     for (int y = 0; y < whole.box.height; ++y)
         for (int x = 0; x < whole.box.width; ++x)
             if (whole.mask.at<uchar>(y, x)) hole.emplace_back(x + shift.x, y + shift.y);
-    const HealSettings heals{mend.source.value_or(Point()), mend.source.has_value(), mend.candidate, mend.grain, reachOf(whole.box)};
+    const HealSettings heals{mend.source.value_or(Point()), mend.source.has_value(), mend.candidate,
+                             mend.grain, reachOf(whole.box)};
     const auto report = heal(window, hole, heals, stop);
     if (!report) return tl::unexpected(report.error());
-    Patch out{whole.box, setting.pixels(whole.box).clone(), whole.mask.clone(), report->source, report->misfit, 0};
+    Patch out{whole.box,          setting.pixels(whole.box).clone(),
+              whole.mask.clone(), report->source,
+              report->misfit,     0};
     blend(window, setting.pixels, opacity(mend, whole), out);
     return out;
 }
 
-void lay(const Patch& patch, Image& pixels) { patch.pixels.copyTo(pixels(patch.box), patch.footprint); }
+void lay(const Patch& patch, Image& pixels) {
+    patch.pixels.copyTo(pixels(patch.box), patch.footprint);
+}
 
 }  // namespace gq::mend

@@ -10,11 +10,11 @@ namespace gq::mend {
 /// The pixels a mend gives its frame.
 struct Patch {
     Rect box;
-    Image pixels;         ///< 16 bits, ready to be copied where `footprint` is set
-    Mask footprint;       ///< box.size()
-    Point source{0, 0};   ///< offset of the source it used (the best one of several)
-    float misfit = 0;     ///< how far the source's surroundings are from the place's, 0..1
-    float change = 0;     ///< mean departure of the patch from what was there, 0..1
+    Image pixels;        ///< 16 bits, ready to be copied where `footprint` is set
+    Mask footprint;      ///< box.size()
+    Point source{0, 0};  ///< offset of the source it used (the best one of several)
+    float misfit = 0;    ///< how far the source's surroundings are from the place's, 0..1
+    float change = 0;    ///< mean departure of the patch from what was there, 0..1
 };
 
 /// What a mend may look at.
@@ -32,7 +32,8 @@ struct Setting {
 /// Cost     about 15 us a footprint pixel.
 /// Threads  re-entrant; one thread a call.
 /// Errors   BadSetting (empty region, source outside the picture), Cancelled.
-[[nodiscard]] Result<Patch> makePatch(const Setting& setting, const Mend& mend, std::stop_token stop = {});
+[[nodiscard]] Result<Patch> makePatch(const Setting& setting, const Mend& mend,
+                                      std::stop_token stop = {});
 
 /// Copies the patch into a picture, inside its footprint only.
 void lay(const Patch& patch, Image& pixels);

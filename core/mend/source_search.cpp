@@ -29,7 +29,9 @@ class Judge {
 
     float cost(Point o, size_t step) const {
         const Rect moved = m_ring.box + o;
-        if (moved.x < 0 || moved.y < 0 || moved.br().x > m_window.width() || moved.br().y > m_window.height()) return kNever;
+        if (moved.x < 0 || moved.y < 0 || moved.br().x > m_window.width() ||
+            moved.br().y > m_window.height())
+            return kNever;
         const int shift = o.y * m_window.width() + o.x;
         float penalty = 0;
         if (m_window.forbiddenIn(moved) > 0) {
@@ -56,7 +58,8 @@ class Judge {
         const Vec4 mean = sum * sum * splat(scale / m_total);
         const Vec4 plane = (across * across + down * down) * splat(scale);
         const Vec4 rest = square - mean * splat(1 - kKeepMean) - plane * splat(1 - kKeepPlane);
-        return std::max(0.0f, sum3(rest)) / m_total * scale * (1 + 2 * penalty) + 1e-7f + penalty * 1e-3f;
+        return std::max(0.0f, sum3(rest)) / m_total * scale * (1 + 2 * penalty) + 1e-7f +
+               penalty * 1e-3f;
     }
 
     /// The cost raised where the source is busier or calmer than the place.
@@ -82,7 +85,8 @@ class Judge {
         my /= total;
         double xx = 1e-6, xy = 0, yy = 1e-6;
         for (size_t i = 0; i < n; ++i) {
-            const double x = m_ring.places[i].x - mx, y = m_ring.places[i].y - my, k = double(m_ring.weights[i]);
+            const double x = m_ring.places[i].x - mx, y = m_ring.places[i].y - my,
+                         k = double(m_ring.weights[i]);
             xx += k * x * x;
             xy += k * x * y;
         }
@@ -108,15 +112,18 @@ class Judge {
     double m_detail = -1;
 };
 
-bool cheaper(const Source& a, const Source& b) { return a.cost < b.cost; }
+bool cheaper(const Source& a, const Source& b) {
+    return a.cost < b.cost;
+}
 
 }  // namespace
 
 Ring ringOf(const Window& w, const std::vector<Point>& piece, int width) {
     const Rect hole = cv::boundingRect(piece);
     Ring ring;
-    ring.box = Rect(hole.x - width, hole.y - width, hole.width + 2 * width, hole.height + 2 * width) &
-               Rect(0, 0, w.width(), w.height());
+    ring.box =
+        Rect(hole.x - width, hole.y - width, hole.width + 2 * width, hole.height + 2 * width) &
+        Rect(0, 0, w.width(), w.height());
     cv::Mat outside(ring.box.size(), CV_8U, cv::Scalar(255)), distance;
     for (const Point& p : piece) outside.at<uchar>(p - ring.box.tl()) = 0;
     cv::distanceTransform(outside, distance, cv::DIST_L2, 3);
@@ -131,8 +138,8 @@ Ring ringOf(const Window& w, const std::vector<Point>& piece, int width) {
     return ring;
 }
 
-std::vector<Source> searchSources(const Window& w, const std::vector<Point>& piece, const Ring& ring, int reach,
-                                  size_t count, std::stop_token stop) {
+std::vector<Source> searchSources(const Window& w, const std::vector<Point>& piece,
+                                  const Ring& ring, int reach, size_t count, std::stop_token stop) {
     const Judge judge(w, piece, ring);
     const size_t step = std::max<size_t>(1, ring.places.size() / kCoarsePoints);
     std::vector<Source> coarse;
@@ -148,7 +155,8 @@ std::vector<Source> searchSources(const Window& w, const std::vector<Point>& pie
         Source best{s.offset, kNever};
         for (int y = -1; y <= 1; ++y)
             for (int x = -1; x <= 1; ++x)
-                if (const float c = judge.cost(s.offset + Point(x, y), step > 1 ? 2 : 1); c < best.cost)
+                if (const float c = judge.cost(s.offset + Point(x, y), step > 1 ? 2 : 1);
+                    c < best.cost)
                     best = {s.offset + Point(x, y), c};
         s = best;
         if (s.cost < kNever) s.cost = judge.judged(s.offset);

@@ -16,14 +16,16 @@ struct Ring {
 
 struct Source {
     Point offset;
-    float cost = 0;  ///< weighted mean square difference over the ring, tone and tilt mostly taken out
+    float cost =
+        0;  ///< weighted mean square difference over the ring, tone and tilt mostly taken out
 };
 
 /// Offsets a piece's texture can come from, best first, none within 1 px of another; at most
 /// `count`. A coarse grid over +-`reach` px, the best refined.
-/// Cost of an offset: weighted ring difference with its mean (90 %) and plane (70 %) taken out, times
-/// 1 + 0.15 ln(detail ratio)^2.
+/// Cost of an offset: weighted ring difference with its mean (90 %) and plane (70 %) taken out,
+/// times 1 + 0.15 ln(detail ratio)^2.
 [[nodiscard]] std::vector<Source> searchSources(const Window& w, const std::vector<Point>& piece,
-                                                const Ring& ring, int reach, size_t count, std::stop_token stop);
+                                                const Ring& ring, int reach, size_t count,
+                                                std::stop_token stop);
 
 }  // namespace gq::mend

@@ -6,12 +6,15 @@
 namespace gq::mend {
 namespace {
 
-int squared(Point d) { return d.x * d.x + d.y * d.y; }
+int squared(Point d) {
+    return d.x * d.x + d.y * d.y;
+}
 
 std::vector<Point> greedySeeds(const std::vector<Point>& hole, int across) {
     std::vector<Point> seeds;
     for (const Point& p : hole)
-        if (std::none_of(seeds.rbegin(), seeds.rend(), [&](const Point& s) { return squared(p - s) < across * across; }))
+        if (std::none_of(seeds.rbegin(), seeds.rend(),
+                         [&](const Point& s) { return squared(p - s) < across * across; }))
             seeds.push_back(p);
     return seeds;
 }

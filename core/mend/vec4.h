@@ -7,8 +7,14 @@ namespace gq::mend {
 /// Four floats worked on at once (red, green, blue, unused), by the compiler's vector extension.
 using Vec4 = float __attribute__((vector_size(16)));
 
-inline Vec4 splat(float v) { return Vec4{v, v, v, v}; }
-inline float sum3(const Vec4& v) { return v[0] + v[1] + v[2]; }
-inline float lumaOf(const Vec4& v) { return 0.3f * v[0] + 0.59f * v[1] + 0.11f * v[2]; }
+inline Vec4 splat(float v) {
+    return Vec4{v, v, v, v};
+}
+inline float sum3(const Vec4& v) {
+    return v[0] + v[1] + v[2];
+}
+inline float lumaOf(const Vec4& v) {
+    return 0.3f * v[0] + 0.59f * v[1] + 0.11f * v[2];
+}
 
 }  // namespace gq::mend

@@ -7,26 +7,33 @@ namespace {
 
 double boxSum(const cv::Mat& integral, const Rect& r) {
     const auto v = [&](int y, int x) {
-        return integral.type() == CV_32S ? double(integral.at<int>(y, x)) : integral.at<double>(y, x);
+        return integral.type() == CV_32S ? double(integral.at<int>(y, x))
+                                         : integral.at<double>(y, x);
     };
-    return v(r.y + r.height, r.x + r.width) - v(r.y, r.x + r.width) - v(r.y + r.height, r.x) + v(r.y, r.x);
+    return v(r.y + r.height, r.x + r.width) - v(r.y, r.x + r.width) - v(r.y + r.height, r.x) +
+           v(r.y, r.x);
 }
 
 void mark(cv::Mat& plane, const Region& region, const Rect& box, uchar value) {
     const Rect in = region.box & box;
     if (in.empty()) return;
-    plane(Rect(in.tl() - box.tl(), in.size())).setTo(value, region.mask(Rect(in.tl() - region.box.tl(), in.size())));
+    plane(Rect(in.tl() - box.tl(), in.size()))
+        .setTo(value, region.mask(Rect(in.tl() - region.box.tl(), in.size())));
 }
 
 }  // namespace
 
-Window::Window(const Image& pixels, const Rect& box, const Region& hole, const std::vector<Region>& avoid)
-    : m_box(box), m_values(size_t(box.area())), m_state(box.size(), CV_8U, cv::Scalar(uchar(State::Known))) {
+Window::Window(const Image& pixels, const Rect& box, const Region& hole,
+               const std::vector<Region>& avoid)
+    : m_box(box),
+      m_values(size_t(box.area())),
+      m_state(box.size(), CV_8U, cv::Scalar(uchar(State::Known))) {
     const int channels = pixels.channels();
     for (int y = 0; y < box.height; ++y) {
         const auto* p = pixels.ptr<ushort>(box.y + y) + box.x * channels;
         for (int x = 0; x < box.width; ++x, p += channels)
-            at(x, y) = Vec4{float(p[0]), float(p[channels > 1 ? 1 : 0]), float(p[channels > 2 ? 2 : 0]), 0} *
+            at(x, y) = Vec4{float(p[0]), float(p[channels > 1 ? 1 : 0]),
+                            float(p[channels > 2 ? 2 : 0]), 0} *
                        splat(1.0f / 65535.0f);
     }
     for (const auto& r : avoid) mark(m_state, r, box, uchar(State::Avoid));
@@ -37,7 +44,9 @@ Window::Window(const Image& pixels, const Rect& box, const Region& hole, const s
     sumDetail();
 }
 
-int Window::forbiddenIn(const Rect& r) const { return int(boxSum(m_forbiddenSum, r)); }
+int Window::forbiddenIn(const Rect& r) const {
+    return int(boxSum(m_forbiddenSum, r));
+}
 
 /// Means of known pixels in growing boxes stand in for all others, so that worn pixels do not
 /// spoil the grain's estimate.
@@ -52,7 +61,8 @@ void Window::roughFill() {
         for (int y = 0; y < todo.rows; ++y)
             for (int x = 0; x < todo.cols; ++x)
                 if (todo.at<uchar>(y, x) && counts.at<float>(y, x) > 0.02f) {
-                    values.at<cv::Vec4f>(y, x) = sums.at<cv::Vec4f>(y, x) * (1 / counts.at<float>(y, x));
+                    values.at<cv::Vec4f>(y, x) =
+                        sums.at<cv::Vec4f>(y, x) * (1 / counts.at<float>(y, x));
                     todo.at<uchar>(y, x) = 0;
                 }
     }

@@ -13,13 +13,18 @@ class Window {
     enum class State : uchar { Known, Hole, Avoid };
 
     /// `box` of the picture; `hole` and `avoid` regions are marked, everything else is known.
-    Window(const Image& pixels, const Rect& box, const Region& hole, const std::vector<Region>& avoid);
+    Window(const Image& pixels, const Rect& box, const Region& hole,
+           const std::vector<Region>& avoid);
 
     [[nodiscard]] int width() const { return m_box.width; }
     [[nodiscard]] int height() const { return m_box.height; }
     [[nodiscard]] const Rect& box() const { return m_box; }
-    [[nodiscard]] Vec4& at(int x, int y) { return m_values[size_t(y) * size_t(m_box.width) + size_t(x)]; }
-    [[nodiscard]] const Vec4& at(int x, int y) const { return m_values[size_t(y) * size_t(m_box.width) + size_t(x)]; }
+    [[nodiscard]] Vec4& at(int x, int y) {
+        return m_values[size_t(y) * size_t(m_box.width) + size_t(x)];
+    }
+    [[nodiscard]] const Vec4& at(int x, int y) const {
+        return m_values[size_t(y) * size_t(m_box.width) + size_t(x)];
+    }
     [[nodiscard]] const Vec4* data() const { return m_values.data(); }
     [[nodiscard]] State state(int x, int y) const { return State(m_state.at<uchar>(y, x)); }
     [[nodiscard]] bool known(int x, int y) const { return state(x, y) == State::Known; }
@@ -29,7 +34,9 @@ class Window {
     /// Forbidden pixels in a box.
     [[nodiscard]] int forbiddenIn(const Rect& r) const;
     /// Marks a filled piece as known surroundings for the next one.
-    void fill(const std::vector<Point>& places) { for (const Point& p : places) m_state.at<uchar>(p) = uchar(State::Known); }
+    void fill(const std::vector<Point>& places) {
+        for (const Point& p : places) m_state.at<uchar>(p) = uchar(State::Known);
+    }
     /// Mean square of the fine detail (luma less its blur of sigma 1.5) in a box, of known pixels
     /// away from holes; negative when there are too few.
     [[nodiscard]] double detail(Rect r) const;

@@ -37,7 +37,9 @@ float fastLog(float x) {
 
 }  // namespace
 
-float toLinear(ushort encoded) { return linearTable()[encoded]; }
+float toLinear(ushort encoded) {
+    return linearTable()[encoded];
+}
 
 ushort fromLinear(float linear) {
     const float v = std::clamp(linear, 0.0f, 1.0f);

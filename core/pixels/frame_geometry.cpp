@@ -6,7 +6,9 @@ Orientation orientationFromExif(int value) {
     return value >= 1 && value <= 8 ? Orientation(value) : Orientation::Upright;
 }
 
-bool swapsSides(Orientation turn) { return int(turn) >= 5; }
+bool swapsSides(Orientation turn) {
+    return int(turn) >= 5;
+}
 
 Orientation inverse(Orientation turn) {
     if (turn == Orientation::Turn90) return Orientation::Turn270;
@@ -17,14 +19,22 @@ Orientation inverse(Orientation turn) {
 PointF turned(PointF p, const Size& size, Orientation turn) {
     const float w = float(size.width), h = float(size.height);
     switch (turn) {
-        case Orientation::Upright: return p;
-        case Orientation::MirrorX: return {w - p.x, p.y};
-        case Orientation::Turn180: return {w - p.x, h - p.y};
-        case Orientation::MirrorY: return {p.x, h - p.y};
-        case Orientation::Transpose: return {p.y, p.x};
-        case Orientation::Turn90: return {h - p.y, p.x};
-        case Orientation::Transverse: return {h - p.y, w - p.x};
-        case Orientation::Turn270: return {p.y, w - p.x};
+        case Orientation::Upright:
+            return p;
+        case Orientation::MirrorX:
+            return {w - p.x, p.y};
+        case Orientation::Turn180:
+            return {w - p.x, h - p.y};
+        case Orientation::MirrorY:
+            return {p.x, h - p.y};
+        case Orientation::Transpose:
+            return {p.y, p.x};
+        case Orientation::Turn90:
+            return {h - p.y, p.x};
+        case Orientation::Transverse:
+            return {h - p.y, w - p.x};
+        case Orientation::Turn270:
+            return {p.y, w - p.x};
     }
     return p;
 }
@@ -34,14 +44,22 @@ cv::Mat turned(const cv::Mat& image, Orientation turn) {
     const bool swap = swapsSides(turn);
     const cv::Mat from = swap ? cv::Mat(image.t()) : image;
     switch (turn) {
-        case Orientation::Upright: return image.clone();
-        case Orientation::Transpose: return from;
+        case Orientation::Upright:
+            return image.clone();
+        case Orientation::Transpose:
+            return from;
         case Orientation::MirrorX:
-        case Orientation::Turn90: cv::flip(from, out, 1); break;
+        case Orientation::Turn90:
+            cv::flip(from, out, 1);
+            break;
         case Orientation::MirrorY:
-        case Orientation::Turn270: cv::flip(from, out, 0); break;
+        case Orientation::Turn270:
+            cv::flip(from, out, 0);
+            break;
         case Orientation::Turn180:
-        case Orientation::Transverse: cv::flip(from, out, -1); break;
+        case Orientation::Transverse:
+            cv::flip(from, out, -1);
+            break;
     }
     return out;
 }
@@ -50,7 +68,9 @@ Size FrameGeometry::shownSize() const {
     return swapsSides(orientation) ? Size(stored.height, stored.width) : stored;
 }
 
-PointF FrameGeometry::toShown(PointF p) const { return turned(p, stored, orientation); }
+PointF FrameGeometry::toShown(PointF p) const {
+    return turned(p, stored, orientation);
+}
 
 PointF FrameGeometry::fromShown(PointF p) const {
     return turned(p, shownSize(), inverse(orientation));

@@ -5,8 +5,14 @@ namespace gq {
 
 /// The eight EXIF orientations: how the stored picture must be turned to be shown upright.
 enum class Orientation : int {
-    Upright = 1, MirrorX = 2, Turn180 = 3, MirrorY = 4,
-    Transpose = 5, Turn90 = 6, Transverse = 7, Turn270 = 8
+    Upright = 1,
+    MirrorX = 2,
+    Turn180 = 3,
+    MirrorY = 4,
+    Transpose = 5,
+    Turn90 = 6,
+    Transverse = 7,
+    Turn270 = 8
 };
 
 /// An orientation from its EXIF number; anything else is Upright.
@@ -18,12 +24,12 @@ enum class Orientation : int {
 /// unless the frame was cropped, scaled, or turned for good by another program (`storedTurn`).
 /// Points are continuous, pixel centres at +0.5.
 struct FrameGeometry {
-    Size stored;                                        ///< size of the stored picture, px
-    Orientation orientation = Orientation::Upright;     ///< stored -> shown
-    Orientation storedTurn = Orientation::Upright;      ///< sensor -> stored, if turned for good
-    Size sensor;                                        ///< sensor size, px; empty = as stored
-    PointF cropOffset{0, 0};                            ///< crop's corner on the turned sensor, px
-    float scale = 1.0f;                                 ///< stored px per sensor px
+    Size stored;                                     ///< size of the stored picture, px
+    Orientation orientation = Orientation::Upright;  ///< stored -> shown
+    Orientation storedTurn = Orientation::Upright;   ///< sensor -> stored, if turned for good
+    Size sensor;                                     ///< sensor size, px; empty = as stored
+    PointF cropOffset{0, 0};                         ///< crop's corner on the turned sensor, px
+    float scale = 1.0f;                              ///< stored px per sensor px
 
     [[nodiscard]] Size shownSize() const;
     [[nodiscard]] PointF toShown(PointF storedPoint) const;

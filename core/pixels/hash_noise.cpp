@@ -3,7 +3,9 @@
 namespace gq {
 namespace {
 
-float fade(float t) { return t * t * t * (t * (t * 6.0f - 15.0f) + 10.0f); }
+float fade(float t) {
+    return t * t * t * (t * (t * 6.0f - 15.0f) + 10.0f);
+}
 
 /// A lighter mix than hash32, enough for gradients (lowbias32, C. Wellons 2018).
 inline std::uint32_t mix(std::uint32_t h) {

@@ -22,8 +22,8 @@ namespace gq {
 /// About normal, mean 0, deviation 1 (sum of four 8-bit uniforms; bounded by +-3.4).
 [[nodiscard]] inline float hashNormal(std::uint32_t seed, int x, int y, int channel = 0) {
     const std::uint32_t h = hash32(seed, x, y, channel);
-    const float sum = float(h & 255) + float((h >> 8) & 255) + float((h >> 16) & 255) +
-                      float(h >> 24);
+    const float sum =
+        float(h & 255) + float((h >> 8) & 255) + float((h >> 16) & 255) + float(h >> 24);
     return (sum - 510.0f) * (1.0f / 147.8f);
 }
 

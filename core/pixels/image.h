@@ -6,10 +6,10 @@
 
 namespace gq {
 
-using Image = cv::Mat;       ///< 16-bit or float, 1 or 3 channels (red, green, blue)
-using ImageF = cv::Mat;      ///< 32-bit float
-using Image8 = cv::Mat;      ///< 8-bit, for the screen
-using Mask = cv::Mat;        ///< one byte a pixel, 0 = not in it
+using Image = cv::Mat;   ///< 16-bit or float, 1 or 3 channels (red, green, blue)
+using ImageF = cv::Mat;  ///< 32-bit float
+using Image8 = cv::Mat;  ///< 8-bit, for the screen
+using Mask = cv::Mat;    ///< one byte a pixel, 0 = not in it
 using Rect = cv::Rect;
 using Point = cv::Point;
 using PointF = cv::Point2f;

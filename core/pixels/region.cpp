@@ -7,7 +7,9 @@
 
 namespace gq {
 
-int Region::area() const { return mask.empty() ? 0 : cv::countNonZero(mask); }
+int Region::area() const {
+    return mask.empty() ? 0 : cv::countNonZero(mask);
+}
 
 PointF Region::centre() const {
     const cv::Moments m = cv::moments(mask, true);
@@ -39,7 +41,8 @@ Region stroke(const std::vector<PointF>& path, float width, const Size& picture)
     const auto inside = [&](PointF q) {
         for (size_t i = 0; i < path.size(); ++i) {
             const PointF a = path[i > 0 ? i - 1 : 0], b = path[i], ab = b - a;
-            const float along = ab.dot(ab) > 0 ? std::clamp((q - a).dot(ab) / ab.dot(ab), 0.f, 1.f) : 0;
+            const float along =
+                ab.dot(ab) > 0 ? std::clamp((q - a).dot(ab) / ab.dot(ab), 0.f, 1.f) : 0;
             const PointF d = q - (a + along * ab);
             if (d.dot(d) <= r * r) return true;
         }
@@ -47,7 +50,8 @@ Region stroke(const std::vector<PointF>& path, float width, const Size& picture)
     };
     for (int y = 0; y < box.height; ++y)
         for (int x = 0; x < box.width; ++x)
-            if (inside({float(box.x + x) + 0.5f, float(box.y + y) + 0.5f})) mask.at<uchar>(y, x) = 255;
+            if (inside({float(box.x + x) + 0.5f, float(box.y + y) + 0.5f}))
+                mask.at<uchar>(y, x) = 255;
     const Point last(std::clamp(int(path.back().x), box.x, box.x + box.width - 1) - box.x,
                      std::clamp(int(path.back().y), box.y, box.y + box.height - 1) - box.y);
     mask.at<uchar>(last) = 255;
@@ -112,15 +116,17 @@ std::vector<std::vector<PointF>> contours(const Region& region) {
 Region carried(const Region& region, const FrameGeometry& from, const FrameGeometry& to) {
     const PointF a = to.fromSensor(from.toSensor(PointF(region.box.tl())));
     const PointF b = to.fromSensor(from.toSensor(PointF(region.box.br())));
-    const Point tl(int(std::floor(std::min(a.x, b.x) + 1e-3f)), int(std::floor(std::min(a.y, b.y) + 1e-3f)));
-    const Point br(int(std::ceil(std::max(a.x, b.x) - 1e-3f)), int(std::ceil(std::max(a.y, b.y) - 1e-3f)));
+    const Point tl(int(std::floor(std::min(a.x, b.x) + 1e-3f)),
+                   int(std::floor(std::min(a.y, b.y) + 1e-3f)));
+    const Point br(int(std::ceil(std::max(a.x, b.x) - 1e-3f)),
+                   int(std::ceil(std::max(a.y, b.y) - 1e-3f)));
     const Rect box = Rect(tl, br) & Rect({0, 0}, to.stored);
     if (box.empty()) return {};
     Mask mask(box.size(), CV_8U, cv::Scalar(0));
     for (int y = 0; y < box.height; ++y)
         for (int x = 0; x < box.width; ++x) {
-            const PointF p = from.fromSensor(
-                to.toSensor({float(box.x + x) + 0.5f, float(box.y + y) + 0.5f}));
+            const PointF p =
+                from.fromSensor(to.toSensor({float(box.x + x) + 0.5f, float(box.y + y) + 0.5f}));
             if (region.contains({int(std::floor(p.x)), int(std::floor(p.y))}))
                 mask.at<uchar>(y, x) = 255;
         }
@@ -149,7 +155,9 @@ std::string runs(const Region& region) {
 }
 
 Result<Region> regionFromRuns(const Rect& box, const std::string& text) {
-    const auto bad = [] { return fail(Error::Kind::Unreadable, "a region's runs do not fit its box"); };
+    const auto bad = [] {
+        return fail(Error::Kind::Unreadable, "a region's runs do not fit its box");
+    };
     if (box.width <= 0 || box.height <= 0 || box.width > (1 << 16) || box.height > (1 << 16))
         return bad();
     Region region{box, Mask(box.size(), CV_8U, cv::Scalar(0))};

@@ -7,8 +7,20 @@ namespace gq {
 
 /// What went wrong, worded for the person at the bench.
 struct Error {
-    enum class Kind { NotFound, Unreadable, Unsupported, TooLarge, NoPermission, DiskFull, Changed,
-                      NewerVersion, Busy, BadSetting, Refused, Cancelled };
+    enum class Kind {
+        NotFound,
+        Unreadable,
+        Unsupported,
+        TooLarge,
+        NoPermission,
+        DiskFull,
+        Changed,
+        NewerVersion,
+        Busy,
+        BadSetting,
+        Refused,
+        Cancelled
+    };
     Kind kind = Kind::Unreadable;
     std::string what;    ///< one plain sentence part, e.g. "the file ends too early"
     std::string file;    ///< the file it is about; empty if none
@@ -25,8 +37,7 @@ using Status = Result<void>;
 /// An error result in one call.
 [[nodiscard]] inline tl::unexpected<Error> fail(Error::Kind kind, std::string what,
                                                 std::string file = {}, std::string remedy = {}) {
-    return tl::unexpected<Error>(
-        Error{kind, std::move(what), std::move(file), std::move(remedy)});
+    return tl::unexpected<Error>(Error{kind, std::move(what), std::move(file), std::move(remedy)});
 }
 
 /// The result of a call that was stopped.

@@ -47,8 +47,9 @@ std::vector<Step> stepsOf(const series::Frame& frame, float line, const Size& si
 
 }  // namespace
 
-Result<Composer::Outcome> Composer::compose(const Image& original, const series::Frame& frame, float line,
-                                            const Progress& progress, std::stop_token stop) {
+Result<Composer::Outcome> Composer::compose(const Image& original, const series::Frame& frame,
+                                            float line, const Progress& progress,
+                                            std::stop_token stop) {
     auto steps = stepsOf(frame, line, original.size());
     Outcome out;
     out.pixels = original.clone();
@@ -60,14 +61,20 @@ Result<Composer::Outcome> Composer::compose(const Image& original, const series:
         std::vector<Step*> now;
         for (auto& s : steps)
             if (s.round == round) now.push_back(&s);
-        const bool all = forEach(int(now.size()), [&](int i) {
-            Step& s = *now[size_t(i)];
-            const auto old = m_kept.find(s.entry->id);
-            if (old != m_kept.end() && old->second.key == s.key) s.patch = old->second.patch;
-            else if (auto made = mend::makePatch({out.pixels, s.avoid}, s.entry->mend, stop)) s.patch = std::make_shared<const mend::Patch>(std::move(*made));
-            else s.fault = made.error();
-            if (progress) progress(double(++done) / double(steps.size()));
-        }, stop);
+        const bool all = forEach(
+            int(now.size()),
+            [&](int i) {
+                Step& s = *now[size_t(i)];
+                const auto old = m_kept.find(s.entry->id);
+                if (old != m_kept.end() && old->second.key == s.key)
+                    s.patch = old->second.patch;
+                else if (auto made = mend::makePatch({out.pixels, s.avoid}, s.entry->mend, stop))
+                    s.patch = std::make_shared<const mend::Patch>(std::move(*made));
+                else
+                    s.fault = made.error();
+                if (progress) progress(double(++done) / double(steps.size()));
+            },
+            stop);
         if (!all) return cancelled();
         for (const Step* s : now)
             if (s->patch) mend::lay(*s->patch, out.pixels);
@@ -80,15 +87,19 @@ Result<Composer::Outcome> Composer::compose(const Image& original, const series:
         kept[s.entry->id] = {s.key, s.patch};
         out.patches[s.entry->id] = s.patch;
         const auto old = m_kept.find(s.entry->id);
-        if (old == m_kept.end() || old->second.patch != s.patch) out.changed.push_back(s.patch->box);
+        if (old == m_kept.end() || old->second.patch != s.patch)
+            out.changed.push_back(s.patch->box);
     }
     for (const auto& [id, old] : m_kept)
-        if (const auto still = kept.find(id); still == kept.end() || still->second.patch != old.patch) out.changed.push_back(old.patch->box);
+        if (const auto still = kept.find(id);
+            still == kept.end() || still->second.patch != old.patch)
+            out.changed.push_back(old.patch->box);
     m_kept = std::move(kept);
     return out;
 }
 
-Result<Image> composed(const Image& original, const series::Frame& frame, float line, std::stop_token stop) {
+Result<Image> composed(const Image& original, const series::Frame& frame, float line,
+                       std::stop_token stop) {
     Composer composer;
     auto out = composer.compose(original, frame, line, {}, stop);
     if (!out) return tl::unexpected(out.error());

@@ -26,8 +26,9 @@ class Composer {
         std::vector<Error> faults;  ///< mends that could not be made, which were left out
     };
     /// `original` must stay the same between calls. Errors: Cancelled.
-    [[nodiscard]] Result<Outcome> compose(const Image& original, const series::Frame& frame, float line,
-                                          const Progress& progress = {}, std::stop_token stop = {});
+    [[nodiscard]] Result<Outcome> compose(const Image& original, const series::Frame& frame,
+                                          float line, const Progress& progress = {},
+                                          std::stop_token stop = {});
 
   private:
     struct Kept {
@@ -38,6 +39,7 @@ class Composer {
 };
 
 /// One composition without keeping anything. Errors: Cancelled, or the first fault of a mend.
-[[nodiscard]] Result<Image> composed(const Image& original, const series::Frame& frame, float line, std::stop_token stop = {});
+[[nodiscard]] Result<Image> composed(const Image& original, const series::Frame& frame, float line,
+                                     std::stop_token stop = {});
 
 }  // namespace gq::render

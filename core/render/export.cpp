@@ -10,13 +10,16 @@ fs::path exportPath(const series::Frame& frame, const fs::path& folder, files::F
     return folder / (frame.name() + files::suffix(format));
 }
 
-Result<files::LoadedPicture> openOriginal(const series::Frame& frame, bool wholly, std::stop_token stop) {
+Result<files::LoadedPicture> openOriginal(const series::Frame& frame, bool wholly,
+                                          std::stop_token stop) {
     std::error_code code;
     const auto changed = [&] {
-        return fail(Error::Kind::Changed, "this file changed since the series was made", frame.file.string(),
-                    "Put the original back, or gather it as a new frame.");
+        return fail(Error::Kind::Changed, "this file changed since the series was made",
+                    frame.file.string(), "Put the original back, or gather it as a new frame.");
     };
-    if (frame.bytes > 0 && fs::exists(frame.file, code) && fs::file_size(frame.file, code) != frame.bytes) return changed();
+    if (frame.bytes > 0 && fs::exists(frame.file, code) &&
+        fs::file_size(frame.file, code) != frame.bytes)
+        return changed();
     if (wholly && !frame.hash.empty()) {
         const auto hash = files::contentHash(frame.file);
         if (!hash) return tl::unexpected(hash.error());
@@ -27,7 +30,8 @@ Result<files::LoadedPicture> openOriginal(const series::Frame& frame, bool wholl
     return loaded;
 }
 
-Status exportFrame(const series::Frame& frame, float line, const fs::path& target, const files::WriteOptions& options, std::stop_token stop) {
+Status exportFrame(const series::Frame& frame, float line, const fs::path& target,
+                   const files::WriteOptions& options, std::stop_token stop) {
     auto loaded = openOriginal(frame, true, stop);
     if (!loaded) return tl::unexpected(loaded.error());
     const auto pixels = composed(loaded->picture.pixels, frame, line, stop);

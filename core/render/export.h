@@ -8,17 +8,21 @@
 namespace gq::render {
 
 /// Where a frame's export goes: folder, the original's name, the format's suffix.
-[[nodiscard]] std::filesystem::path exportPath(const series::Frame& frame, const std::filesystem::path& folder, files::Format format);
+[[nodiscard]] std::filesystem::path exportPath(const series::Frame& frame,
+                                               const std::filesystem::path& folder,
+                                               files::Format format);
 
 /// Decodes the original, lays the frame's mends, writes the file. Outside the mends' footprints
 /// every pixel has the value it had, except for what JPEG loses; profile and metadata are kept.
 /// Errors   Changed (the original is not the file that was worked on), Refused (the target exists
 ///          or is an original), and those of reading and writing.
-[[nodiscard]] Status exportFrame(const series::Frame& frame, float line, const std::filesystem::path& target,
+[[nodiscard]] Status exportFrame(const series::Frame& frame, float line,
+                                 const std::filesystem::path& target,
                                  const files::WriteOptions& options, std::stop_token stop = {});
 
 /// The original's pixels, after checking that the file is still the one that was worked on (size,
 /// and content hash when `wholly`). Errors: NotFound, Changed, those of `readPicture`.
-[[nodiscard]] Result<files::LoadedPicture> openOriginal(const series::Frame& frame, bool wholly, std::stop_token stop = {});
+[[nodiscard]] Result<files::LoadedPicture> openOriginal(const series::Frame& frame, bool wholly,
+                                                        std::stop_token stop = {});
 
 }  // namespace gq::render

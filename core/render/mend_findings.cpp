@@ -5,21 +5,26 @@
 
 namespace gq::render {
 
-series::Frame withMends(const Image& pixels, const series::Frame& frame, const std::vector<series::Id>& findings, series::Id& nextId) {
+series::Frame withMends(const Image& pixels, const series::Frame& frame,
+                        const std::vector<series::Id>& findings, series::Id& nextId) {
     std::vector<const series::FindingEntry*> todo;
     for (const auto id : findings)
         if (const auto* f = frame.finding(id); f && !frame.mendOf(id)) todo.push_back(f);
     std::vector<mend::Mend> mends(todo.size());
-    forEach(int(todo.size()), [&](int i) { mends[size_t(i)] = mend::fitted(pixels, todo[size_t(i)]->finding.region); });
+    forEach(int(todo.size()), [&](int i) {
+        mends[size_t(i)] = mend::fitted(pixels, todo[size_t(i)]->finding.region);
+    });
     series::Frame out = frame;
-    for (size_t i = 0; i < todo.size(); ++i) out.mends.push_back({nextId++, std::move(mends[i]), todo[i]->id, false});
+    for (size_t i = 0; i < todo.size(); ++i)
+        out.mends.push_back({nextId++, std::move(mends[i]), todo[i]->id, false});
     return out;
 }
 
 std::vector<series::Id> openAbove(const series::Frame& frame, float line) {
     std::vector<series::Id> out;
     for (const auto& f : frame.findings)
-        if (series::proposed(f, line) && series::stateOf(frame, f) == series::State::Open) out.push_back(f.id);
+        if (series::proposed(f, line) && series::stateOf(frame, f) == series::State::Open)
+            out.push_back(f.id);
     return out;
 }
 

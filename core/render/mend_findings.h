@@ -7,8 +7,8 @@ namespace gq::render {
 
 /// The frame with a fitted mend for each of the named findings that has none yet.
 /// Threads: parallel inside.
-[[nodiscard]] series::Frame withMends(const Image& pixels, const series::Frame& frame, const std::vector<series::Id>& findings,
-                                      series::Id& nextId);
+[[nodiscard]] series::Frame withMends(const Image& pixels, const series::Frame& frame,
+                                      const std::vector<series::Id>& findings, series::Id& nextId);
 
 /// Ids of open findings at or above the line, in the order of the list.
 [[nodiscard]] std::vector<series::Id> openAbove(const series::Frame& frame, float line);

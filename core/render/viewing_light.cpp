@@ -9,7 +9,8 @@ namespace {
 
 Image8 throughCurve(const Image8& tile, float (*curve)(float)) {
     cv::Mat table(1, 256, CV_8U);
-    for (int i = 0; i < 256; ++i) table.at<uchar>(i) = uchar(std::clamp(std::lround(curve(float(i) / 255) * 255), 0l, 255l));
+    for (int i = 0; i < 256; ++i)
+        table.at<uchar>(i) = uchar(std::clamp(std::lround(curve(float(i) / 255) * 255), 0l, 255l));
     Image8 out;
     cv::LUT(tile, table, out);
     return out;
@@ -38,10 +39,14 @@ int margin(const ViewingLight& light, int level) {
 
 Image8 lit(const Image8& tile, const ViewingLight& light, int level) {
     switch (light.light) {
-        case Light::Plain: return tile;
-        case Light::Raking: return raking(tile, light, level);
-        case Light::Low: return throughCurve(tile, [](float v) { return std::pow(v, 2.6f) * 0.9f; });
-        case Light::Deep: return throughCurve(tile, [](float v) { return (v - 0.35f) / 0.65f; });
+        case Light::Plain:
+            return tile;
+        case Light::Raking:
+            return raking(tile, light, level);
+        case Light::Low:
+            return throughCurve(tile, [](float v) { return std::pow(v, 2.6f) * 0.9f; });
+        case Light::Deep:
+            return throughCurve(tile, [](float v) { return (v - 0.35f) / 0.65f; });
     }
     return tile;
 }

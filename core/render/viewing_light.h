@@ -8,14 +8,16 @@ enum class Light { Plain, Raking, Low, Deep };
 
 struct ViewingLight {
     Light light = Light::Plain;
-    float reach = 24;  ///< of Raking: width of the surroundings a tone is compared with, full-size px, 4..96
-    float gain = 6;    ///< of Raking: how much local contrast is raised, 1..20
+    float reach =
+        24;  ///< of Raking: width of the surroundings a tone is compared with, full-size px, 4..96
+    float gain = 6;  ///< of Raking: how much local contrast is raised, 1..20
 };
 
 /// Pixels around a tile that its light needs, in pixels of the tile's level.
 [[nodiscard]] int margin(const ViewingLight& light, int level);
 
-/// The tile in that light. `tile` is 8-bit colour of pyramid level `level`, with its margin around it.
+/// The tile in that light. `tile` is 8-bit colour of pyramid level `level`, with its margin around
+/// it.
 [[nodiscard]] Image8 lit(const Image8& tile, const ViewingLight& light, int level);
 
 }  // namespace gq::render

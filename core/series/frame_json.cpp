@@ -9,12 +9,20 @@ using nlohmann::json;
 namespace {
 
 using Measures = find::Measures;
-constexpr std::array<std::pair<const char*, float Measures::*>, 13> kMeasures{{
-    {"contrast", &Measures::contrast}, {"noise", &Measures::noise}, {"peak", &Measures::peak},
-    {"size", &Measures::size}, {"length", &Measures::length}, {"width", &Measures::width},
-    {"softness", &Measures::softness}, {"ring", &Measures::ring}, {"sector", &Measures::sector},
-    {"colour", &Measures::colour}, {"isolation", &Measures::isolation}, {"crowd", &Measures::crowd},
-    {"rival", &Measures::rival}}};
+constexpr std::array<std::pair<const char*, float Measures::*>, 13> kMeasures{
+    {{"contrast", &Measures::contrast},
+     {"noise", &Measures::noise},
+     {"peak", &Measures::peak},
+     {"size", &Measures::size},
+     {"length", &Measures::length},
+     {"width", &Measures::width},
+     {"softness", &Measures::softness},
+     {"ring", &Measures::ring},
+     {"sector", &Measures::sector},
+     {"colour", &Measures::colour},
+     {"isolation", &Measures::isolation},
+     {"crowd", &Measures::crowd},
+     {"rival", &Measures::rival}}};
 
 Result<FindingEntry> findingFromJson(const json& j) {
     FindingEntry e;
@@ -24,7 +32,8 @@ Result<FindingEntry> findingFromJson(const json& j) {
     e.finding.polarity = *find::polarityFromWord(j.at("polarity").get<std::string>());
     e.finding.confidence = j.at("confidence").get<float>();
     const json measures = j.value("measures", json::object());
-    for (const auto& [name, member] : kMeasures) e.finding.measures.*member = measures.value(name, 0.0f);
+    for (const auto& [name, member] : kMeasures)
+        e.finding.measures.*member = measures.value(name, 0.0f);
     auto region = regionFromJson(j.at("region"));
     if (!region) return tl::unexpected(region.error());
     e.finding.region = std::move(*region);
@@ -32,9 +41,14 @@ Result<FindingEntry> findingFromJson(const json& j) {
 }
 
 json mendToJson(const MendEntry& e) {
-    json j{{"id", e.id}, {"method", mend::word(e.mend.method)}, {"softness", e.mend.softness},
-           {"strength", e.mend.strength}, {"grain", e.mend.grain}, {"candidate", e.mend.candidate},
-           {"muted", e.muted}, {"region", toJson(e.mend.region)}};
+    json j{{"id", e.id},
+           {"method", mend::word(e.mend.method)},
+           {"softness", e.mend.softness},
+           {"strength", e.mend.strength},
+           {"grain", e.mend.grain},
+           {"candidate", e.mend.candidate},
+           {"muted", e.muted},
+           {"region", toJson(e.mend.region)}};
     if (e.finding) j["finding"] = e.finding;
     if (e.mend.source) j["source"] = {e.mend.source->x, e.mend.source->y};
     return j;
@@ -50,7 +64,8 @@ Result<MendEntry> mendFromJson(const json& j) {
     e.mend.strength = j.value("strength", e.mend.strength);
     e.mend.grain = j.value("grain", e.mend.grain);
     e.mend.candidate = j.value("candidate", 0);
-    if (j.contains("source")) e.mend.source = Point(j["source"][0].get<int>(), j["source"][1].get<int>());
+    if (j.contains("source"))
+        e.mend.source = Point(j["source"][0].get<int>(), j["source"][1].get<int>());
     auto region = regionFromJson(j.at("region"));
     if (!region) return tl::unexpected(region.error());
     e.mend.region = std::move(*region);
@@ -58,7 +73,10 @@ Result<MendEntry> mendFromJson(const json& j) {
 }
 
 json carriedToJson(const CarriedEntry& e) {
-    json j{{"from_frame", e.fromFrame}, {"from_mend", e.fromMend}, {"verdict", word(e.verdict)}, {"region", toJson(e.region)}};
+    json j{{"from_frame", e.fromFrame},
+           {"from_mend", e.fromMend},
+           {"verdict", word(e.verdict)},
+           {"region", toJson(e.region)}};
     if (e.mend) j["mend"] = e.mend;
     return j;
 }
@@ -88,19 +106,24 @@ Status readList(const json& j, const char* name, std::vector<Entry>& out, Read r
 }  // namespace
 
 json toJson(const Region& region) {
-    return {{"box", {region.box.x, region.box.y, region.box.width, region.box.height}}, {"runs", runs(region)}};
+    return {{"box", {region.box.x, region.box.y, region.box.width, region.box.height}},
+            {"runs", runs(region)}};
 }
 
 Result<Region> regionFromJson(const json& j) {
     const auto& b = j.at("box");
-    return regionFromRuns(Rect(b[0].get<int>(), b[1].get<int>(), b[2].get<int>(), b[3].get<int>()), j.at("runs").get<std::string>());
+    return regionFromRuns(Rect(b[0].get<int>(), b[1].get<int>(), b[2].get<int>(), b[3].get<int>()),
+                          j.at("runs").get<std::string>());
 }
 
 json toJson(const find::Finding& f) {
     json measures = json::object();
     for (const auto& [name, member] : kMeasures) measures[name] = f.measures.*member;
-    return {{"kind", find::word(f.kind)}, {"polarity", find::word(f.polarity)}, {"confidence", f.confidence},
-            {"measures", measures}, {"region", toJson(f.region)}};
+    return {{"kind", find::word(f.kind)},
+            {"polarity", find::word(f.polarity)},
+            {"confidence", f.confidence},
+            {"measures", measures},
+            {"region", toJson(f.region)}};
 }
 
 json toJson(const Frame& f, const fs::path& folder) {
@@ -144,9 +167,12 @@ Result<Frame> frameFromJson(const json& j, const fs::path& folder) {
     f.taken = j.value("taken", std::string());
     f.aperture = j.value("aperture", 0.0);
     f.searched = j.value("searched", false);
-    if (auto ok = readList(j, "findings", f.findings, findingFromJson); !ok) return tl::unexpected(ok.error());
-    if (auto ok = readList(j, "mends", f.mends, mendFromJson); !ok) return tl::unexpected(ok.error());
-    if (auto ok = readList(j, "carried", f.carried, carriedFromJson); !ok) return tl::unexpected(ok.error());
+    if (auto ok = readList(j, "findings", f.findings, findingFromJson); !ok)
+        return tl::unexpected(ok.error());
+    if (auto ok = readList(j, "mends", f.mends, mendFromJson); !ok)
+        return tl::unexpected(ok.error());
+    if (auto ok = readList(j, "carried", f.carried, carriedFromJson); !ok)
+        return tl::unexpected(ok.error());
     return f;
 }
 

@@ -13,6 +13,7 @@ namespace gq::series {
 
 /// `folder` is the series folder, to which the picture's path is relative where possible.
 [[nodiscard]] nlohmann::json toJson(const Frame& frame, const std::filesystem::path& folder);
-[[nodiscard]] Result<Frame> frameFromJson(const nlohmann::json& json, const std::filesystem::path& folder);
+[[nodiscard]] Result<Frame> frameFromJson(const nlohmann::json& json,
+                                          const std::filesystem::path& folder);
 
 }  // namespace gq::series

@@ -4,7 +4,8 @@
 
 namespace gq::series {
 
-History::History(Series first) : m_versions{{std::make_shared<const Series>(std::move(first)), {}}} {}
+History::History(Series first)
+    : m_versions{{std::make_shared<const Series>(std::move(first)), {}}} {}
 
 void History::commit(Series next, std::string what) {
     next.nextId = std::max(next.nextId, now()->nextId);

@@ -17,8 +17,12 @@ class History {
     void commit(Series next, std::string what);
     [[nodiscard]] bool canUndo() const { return m_at > 0; }
     [[nodiscard]] bool canRedo() const { return m_at + 1 < m_versions.size(); }
-    [[nodiscard]] std::string undoName() const { return canUndo() ? m_versions[m_at].what : std::string(); }
-    [[nodiscard]] std::string redoName() const { return canRedo() ? m_versions[m_at + 1].what : std::string(); }
+    [[nodiscard]] std::string undoName() const {
+        return canUndo() ? m_versions[m_at].what : std::string();
+    }
+    [[nodiscard]] std::string redoName() const {
+        return canRedo() ? m_versions[m_at + 1].what : std::string();
+    }
     void undo();
     void redo();
 

@@ -22,7 +22,8 @@ Result<nlohmann::json> readChecked(const std::filesystem::path& file, const char
     if (!text) return tl::unexpected(text.error());
     const auto json = nlohmann::json::parse(*text, nullptr, false);
     if (json.is_discarded())
-        return fail(Error::Kind::Unreadable, "this file is damaged (it is not JSON)", file.string(), kWayOut);
+        return fail(Error::Kind::Unreadable, "this file is damaged (it is not JSON)", file.string(),
+                    kWayOut);
     const auto schemaJson = nlohmann::json::parse(schemaText);
     valijson::Schema schema;
     valijson::SchemaParser parser;
@@ -34,7 +35,8 @@ Result<nlohmann::json> readChecked(const std::filesystem::path& file, const char
         std::string where;
         if (results.popError(first))
             for (const auto& step : first.context) where += step;
-        return fail(Error::Kind::Unreadable, fmt::format("this file is damaged at {}", where), file.string(), kWayOut);
+        return fail(Error::Kind::Unreadable, fmt::format("this file is damaged at {}", where),
+                    file.string(), kWayOut);
     }
     return json;
 }
@@ -42,9 +44,11 @@ Result<nlohmann::json> readChecked(const std::filesystem::path& file, const char
 Status checkVersion(const nlohmann::json& json, int known, const std::filesystem::path& file) {
     const int version = json.value("version", 1);
     if (version <= known) return {};
-    return fail(Error::Kind::NewerVersion,
-                fmt::format("it was written by a newer Gentle Quill (format {}, this one reads up to {})", version, known),
-                file.string(), "Open it with that version, or update this one.");
+    return fail(
+        Error::Kind::NewerVersion,
+        fmt::format("it was written by a newer Gentle Quill (format {}, this one reads up to {})",
+                    version, known),
+        file.string(), "Open it with that version, or update this one.");
 }
 
 }  // namespace gq::series

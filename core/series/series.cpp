@@ -13,7 +13,8 @@ namespace {
 
 template <class List>
 auto* byId(const List& list, Id id) {
-    const auto it = std::find_if(list.begin(), list.end(), [&](const auto& e) { return e.id == id; });
+    const auto it =
+        std::find_if(list.begin(), list.end(), [&](const auto& e) { return e.id == id; });
     return it == list.end() ? nullptr : &*it;
 }
 
@@ -21,7 +22,8 @@ bool meet(const Region& a, const Region& b) {
     const Rect both = a.box & b.box;
     if (both.empty()) return false;
     Mask shared;
-    cv::bitwise_and(a.mask(Rect(both.tl() - a.box.tl(), both.size())), b.mask(Rect(both.tl() - b.box.tl(), both.size())), shared);
+    cv::bitwise_and(a.mask(Rect(both.tl() - a.box.tl(), both.size())),
+                    b.mask(Rect(both.tl() - b.box.tl(), both.size())), shared);
     return cv::countNonZero(shared) > 0;
 }
 
@@ -29,9 +31,12 @@ bool meet(const Region& a, const Region& b) {
 
 std::string word(Verdict verdict) {
     switch (verdict) {
-        case Verdict::Mended: return "mended";
-        case Verdict::NotVisible: return "not visible";
-        case Verdict::NeedsLook: return "needs a look";
+        case Verdict::Mended:
+            return "mended";
+        case Verdict::NotVisible:
+            return "not visible";
+        case Verdict::NeedsLook:
+            return "needs a look";
     }
     return {};
 }
@@ -42,11 +47,16 @@ std::optional<Verdict> verdictFromWord(const std::string& text) {
     return std::nullopt;
 }
 
-const FindingEntry* Frame::finding(Id wanted) const { return byId(findings, wanted); }
-const MendEntry* Frame::mend(Id wanted) const { return byId(mends, wanted); }
+const FindingEntry* Frame::finding(Id wanted) const {
+    return byId(findings, wanted);
+}
+const MendEntry* Frame::mend(Id wanted) const {
+    return byId(mends, wanted);
+}
 
 const MendEntry* Frame::mendOf(Id wanted) const {
-    const auto it = std::find_if(mends.begin(), mends.end(), [&](const auto& m) { return m.finding == wanted; });
+    const auto it = std::find_if(mends.begin(), mends.end(),
+                                 [&](const auto& m) { return m.finding == wanted; });
     return wanted == 0 || it == mends.end() ? nullptr : &*it;
 }
 
@@ -55,7 +65,9 @@ State stateOf(const Frame& frame, const FindingEntry& finding) {
     return finding.left ? State::Left : State::Open;
 }
 
-bool proposed(const FindingEntry& finding, float line) { return finding.finding.confidence >= line; }
+bool proposed(const FindingEntry& finding, float line) {
+    return finding.finding.confidence >= line;
+}
 
 std::vector<Region> avoided(const Frame& frame, Id except, float line) {
     std::vector<Region> out;
@@ -63,7 +75,8 @@ std::vector<Region> avoided(const Frame& frame, Id except, float line) {
     for (const auto& m : frame.mends)
         if (m.id != except) out.push_back(m.mend.region);
     for (const auto& f : frame.findings)
-        if (proposed(f, line) && !f.left && !frame.mendOf(f.id) && !(self && meet(self->mend.region, f.finding.region)))
+        if (proposed(f, line) && !f.left && !frame.mendOf(f.id) &&
+            !(self && meet(self->mend.region, f.finding.region)))
             out.push_back(f.finding.region);
     return out;
 }
@@ -105,13 +118,16 @@ Result<Frame> makeFrame(const fs::path& file, const std::string& id) {
     return frame;
 }
 
-Series makeSeries(const std::vector<fs::path>& files, const std::string& name, std::vector<Error>& faults) {
+Series makeSeries(const std::vector<fs::path>& files, const std::string& name,
+                  std::vector<Error>& faults) {
     Series out;
     out.name = name;
     for (const auto& file : files) {
         auto frame = makeFrame(file, fmt::format("f{:04}", out.frames.size() + 1));
-        if (frame) out.frames.push_back(std::make_shared<const Frame>(std::move(*frame)));
-        else faults.push_back(frame.error());
+        if (frame)
+            out.frames.push_back(std::make_shared<const Frame>(std::move(*frame)));
+        else
+            faults.push_back(frame.error());
     }
     if (!out.frames.empty()) out.reference = out.frames.front()->id;
     return out;
@@ -122,10 +138,11 @@ Frame withFindings(const Frame& frame, std::vector<find::Finding> found, Id& nex
     std::erase_if(out.findings, [&](const auto& f) { return stateOf(frame, f) == State::Open; });
     const size_t kept = out.findings.size();
     for (auto& f : found) {
-        const bool known = std::any_of(out.findings.begin(), out.findings.begin() + long(kept),
-                                       [&](const auto& k) { return meet(k.finding.region, f.region); }) ||
-                           std::any_of(out.mends.begin(), out.mends.end(),
-                                       [&](const auto& m) { return meet(m.mend.region, f.region); });
+        const bool known =
+            std::any_of(out.findings.begin(), out.findings.begin() + long(kept),
+                        [&](const auto& k) { return meet(k.finding.region, f.region); }) ||
+            std::any_of(out.mends.begin(), out.mends.end(),
+                        [&](const auto& m) { return meet(m.mend.region, f.region); });
         if (!known) out.findings.push_back({nextId++, std::move(f), false});
     }
     out.searched = true;

@@ -90,8 +90,8 @@ using SeriesPtr = std::shared_ptr<const Series>;
 
 /// A series of pictures, in the order given; the first is the reference. Files that cannot be read
 /// are left out and named in `faults`.
-[[nodiscard]] Series makeSeries(const std::vector<std::filesystem::path>& files, const std::string& name,
-                                std::vector<Error>& faults);
+[[nodiscard]] Series makeSeries(const std::vector<std::filesystem::path>& files,
+                                const std::string& name, std::vector<Error>& faults);
 
 /// Replaces a frame's findings by those of a new search; findings that were left alone or mended
 /// stay as they are where the new ones meet them.

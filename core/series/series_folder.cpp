@@ -35,7 +35,8 @@ Status makeFolder(const fs::path& folder) {
     std::error_code code;
     fs::create_directories(folder / "frames", code);
     if (code)
-        return fail(Error::Kind::NoPermission, "the series folder cannot be made (" + code.message() + ")", folder.string(),
+        return fail(Error::Kind::NoPermission,
+                    "the series folder cannot be made (" + code.message() + ")", folder.string(),
                     "Choose another folder or change its permissions.");
     return {};
 }
@@ -47,8 +48,8 @@ Result<std::unique_ptr<FolderLock>> FolderLock::take(const fs::path& folder) {
     const fs::path file = folder / "lock";
     const int fd = ::open(file.c_str(), O_CREAT | O_RDWR | O_CLOEXEC, 0644);
     if (fd < 0)
-        return fail(Error::Kind::NoPermission, "the series folder cannot be written to", folder.string(),
-                    "Choose another folder or change its permissions.");
+        return fail(Error::Kind::NoPermission, "the series folder cannot be written to",
+                    folder.string(), "Choose another folder or change its permissions.");
     if (::flock(fd, LOCK_EX | LOCK_NB) != 0) {
         ::close(fd);
         return fail(Error::Kind::Busy, "this series is open in another window", folder.string(),
@@ -57,21 +58,26 @@ Result<std::unique_ptr<FolderLock>> FolderLock::take(const fs::path& folder) {
     return std::unique_ptr<FolderLock>(new FolderLock(fd));
 }
 
-FolderLock::~FolderLock() { ::close(m_descriptor); }
+FolderLock::~FolderLock() {
+    ::close(m_descriptor);
+}
 
 bool isSeriesFolder(const fs::path& folder) {
     std::error_code code;
     return fs::is_regular_file(folder / "series.json", code);
 }
 
-fs::path seriesFolderFor(const fs::path& pictures) { return pictures / "gentle-quill"; }
+fs::path seriesFolderFor(const fs::path& pictures) {
+    return pictures / "gentle-quill";
+}
 
 Result<Series> loadSeries(const fs::path& given) {
     std::error_code code;
     const fs::path folder = fs::absolute(given, code).lexically_normal();
     const auto head = readChecked(folder / "series.json", kSeriesSchema);
     if (!head) return tl::unexpected(head.error());
-    if (auto ok = checkVersion(*head, kFormatVersion, folder / "series.json"); !ok) return tl::unexpected(ok.error());
+    if (auto ok = checkVersion(*head, kFormatVersion, folder / "series.json"); !ok)
+        return tl::unexpected(ok.error());
     Series s;
     s.unknown = std::make_shared<const json>(*head);
     s.name = head->at("name").get<std::string>();
@@ -105,7 +111,8 @@ Status saveSeries(const fs::path& given, const Series& series, const Series* sav
     for (const auto& frame : series.frames) {
         if (saved && saved->frame(frame->id) == frame) continue;
         const auto text = toJson(*frame, folder).dump(1);
-        if (auto ok = files::writeTextSafely(folder / "frames" / (frame->id + ".json"), text); !ok) return ok;
+        if (auto ok = files::writeTextSafely(folder / "frames" / (frame->id + ".json"), text); !ok)
+            return ok;
     }
     return files::writeTextSafely(folder / "series.json", headOf(series).dump(1));
 }

@@ -12,7 +12,8 @@ inline constexpr int kFormatVersion = 1;
 class FolderLock {
   public:
     /// Errors: Busy when another program has it, NoPermission.
-    [[nodiscard]] static Result<std::unique_ptr<FolderLock>> take(const std::filesystem::path& folder);
+    [[nodiscard]] static Result<std::unique_ptr<FolderLock>> take(
+        const std::filesystem::path& folder);
     ~FolderLock();
     FolderLock(const FolderLock&) = delete;
     FolderLock& operator=(const FolderLock&) = delete;
@@ -33,6 +34,7 @@ class FolderLock {
 
 /// Writes what differs from `saved` (null = everything): changed frames first, series.json last,
 /// each file whole or not at all. Errors: NoPermission, DiskFull.
-[[nodiscard]] Status saveSeries(const std::filesystem::path& folder, const Series& series, const Series* saved = nullptr);
+[[nodiscard]] Status saveSeries(const std::filesystem::path& folder, const Series& series,
+                                const Series* saved = nullptr);
 
 }  // namespace gq::series

@@ -7,7 +7,8 @@ namespace gq::desk {
 
 Actions::Actions(QWidget* window) : QObject(window), m_window(window) {}
 
-QAction* Actions::add(const QString& id, const QString& menu, const QString& words, const QString& key, const QString& help, std::function<void()> run) {
+QAction* Actions::add(const QString& id, const QString& menu, const QString& words,
+                      const QString& key, const QString& help, std::function<void()> run) {
     auto* a = new QAction(words, m_window);
     a->setObjectName(id);
     a->setShortcut(QKeySequence(key));

@@ -19,7 +19,8 @@ class Actions : public QObject {
     };
     explicit Actions(QWidget* window);
 
-    QAction* add(const QString& id, const QString& menu, const QString& words, const QString& key, const QString& help, std::function<void()> run);
+    QAction* add(const QString& id, const QString& menu, const QString& words, const QString& key,
+                 const QString& help, std::function<void()> run);
     /// A key that is held or pressed elsewhere than through an action; listed all the same.
     void list(const QString& menu, const QString& words, const QString& key);
     [[nodiscard]] QAction* get(const QString& id) const;

@@ -5,7 +5,8 @@
 
 namespace gq::desk {
 
-CommandSearch::CommandSearch(const Actions& actions, QWidget* parent) : QDialog(parent, Qt::Popup), m_actions(actions) {
+CommandSearch::CommandSearch(const Actions& actions, QWidget* parent)
+    : QDialog(parent, Qt::Popup), m_actions(actions) {
     setAttribute(Qt::WA_DeleteOnClose);
     resize(460, 320);
     auto* all = new QVBoxLayout(this);
@@ -31,9 +32,11 @@ void CommandSearch::narrow(const QString& words) {
         if (c.id.isEmpty() || !c.action->isEnabled()) continue;
         const QString line = QStringLiteral("%1 › %2").arg(c.menu, c.action->text().remove('&'));
         bool fits = true;
-        for (const auto& w : words.split(' ', Qt::SkipEmptyParts)) fits = fits && (line + ' ' + c.help).contains(w, Qt::CaseInsensitive);
+        for (const auto& w : words.split(' ', Qt::SkipEmptyParts))
+            fits = fits && (line + ' ' + c.help).contains(w, Qt::CaseInsensitive);
         if (!fits) continue;
-        auto* item = new QListWidgetItem(c.key.isEmpty() ? line : QStringLiteral("%1    %2").arg(line, c.key), m_list);
+        auto* item = new QListWidgetItem(
+            c.key.isEmpty() ? line : QStringLiteral("%1    %2").arg(line, c.key), m_list);
         item->setData(Qt::UserRole, c.id);
         item->setToolTip(c.help);
     }
@@ -42,9 +45,12 @@ void CommandSearch::narrow(const QString& words) {
 
 bool CommandSearch::eventFilter(QObject* watched, QEvent* event) {
     if (event->type() == QEvent::KeyPress) {
-        const int key = static_cast<QKeyEvent*>(event)->key(), step = key == Qt::Key_Down ? 1 : key == Qt::Key_Up ? -1 : 0;
+        const int key = static_cast<QKeyEvent*>(event)->key(), step = key == Qt::Key_Down ? 1
+                                                                      : key == Qt::Key_Up ? -1
+                                                                                          : 0;
         if (step) {
-            m_list->setCurrentRow(std::clamp(m_list->currentRow() + step, 0, std::max(0, m_list->count() - 1)));
+            m_list->setCurrentRow(
+                std::clamp(m_list->currentRow() + step, 0, std::max(0, m_list->count() - 1)));
             return true;
         }
     }

@@ -11,86 +11,136 @@ namespace gq::desk {
 
 void MainWindow::addCommands() {
     const QString series = tr("Series"), stage = tr("Stage"), find_ = tr("Find"), help = tr("Help");
-    m_actions->add("open", series, tr("Open…"), "Ctrl+O", tr("Open a folder of pictures, or a series"), [this] { askFolder(); });
-    m_actions->add("add", series, tr("Add frames…"), "Ctrl+Shift+O", tr("Add pictures to the series"), [this] {
-        const QStringList names = QFileDialog::getOpenFileNames(this, tr("Add frames"), {}, tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.dng);;All files (*)"));
-        std::vector<std::filesystem::path> files;
-        for (const auto& n : names) files.emplace_back(n.toStdString());
-        if (!files.empty()) m_document->addFrames(files);
-    });
-    m_actions->add("reference", series, tr("Make this frame the reference"), {}, tr("The frame on which the dust shows best"), [this] {
-        if (const auto f = m_document->current()) m_work->setReference(f->id);
-    });
-    m_actions->add("quit", series, tr("Quit"), "Ctrl+Q", tr("Everything is saved already"), [this] { close(); });
+    m_actions->add("open", series, tr("Open…"), "Ctrl+O",
+                   tr("Open a folder of pictures, or a series"), [this] { askFolder(); });
+    m_actions->add("add", series, tr("Add frames…"), "Ctrl+Shift+O",
+                   tr("Add pictures to the series"), [this] {
+                       const QStringList names = QFileDialog::getOpenFileNames(
+                           this, tr("Add frames"), {},
+                           tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.dng);;All files (*)"));
+                       std::vector<std::filesystem::path> files;
+                       for (const auto& n : names) files.emplace_back(n.toStdString());
+                       if (!files.empty()) m_document->addFrames(files);
+                   });
+    m_actions->add("reference", series, tr("Make this frame the reference"), {},
+                   tr("The frame on which the dust shows best"), [this] {
+                       if (const auto f = m_document->current()) m_work->setReference(f->id);
+                   });
+    m_actions->add("quit", series, tr("Quit"), "Ctrl+Q", tr("Everything is saved already"),
+                   [this] { close(); });
     addEditCommands();
     addViewCommands();
     const QStringList names{tr("Gather"), tr("Find"), tr("Mend"), tr("Carry"), tr("Deliver")};
     for (int i = 0; i < kStages; ++i)
-        m_actions->add(QStringLiteral("stage%1").arg(i), stage, names[i], QStringLiteral("Ctrl+%1").arg(i + 1), tr("Go to the stage"), [this, i] { setStage(Stage(i)); });
-    m_actions->add("find", find_, tr("Find on this frame"), "Ctrl+F", tr("Search the frame for blemishes"), [this] { find(false); });
-    m_actions->add("findAll", find_, tr("Find on the whole series"), "Ctrl+Shift+F", tr("Search every frame"), [this] { find(true); });
-    m_actions->add("next", find_, tr("Next finding"), ".", tr("Select the next row of the ledger"), [this] { m_ledger->step(1); });
-    m_actions->add("previous", find_, tr("Previous finding"), ",", tr("Select the previous row of the ledger"), [this] { m_ledger->step(-1); });
-    m_actions->add("leave", find_, tr("Leave it"), "L", tr("Leave the selected finding alone; again to reopen it"), [this] {
-        const auto id = m_document->selected();
-        m_ledger->step(1);
-        m_work->leave(id);
-    });
-    m_actions->add("carryRun", tr("Carry"), tr("Carry to the ticked frames"), "Ctrl+Return", tr("Carry the reference frame's mends"), [this] {
-        setStage(Stage::Carry);
-        m_carry->carry();
-    });
-    m_actions->add("deliverRun", tr("Deliver"), tr("Deliver the ticked frames"), "Ctrl+E", tr("Write the finished files"), [this] {
-        setStage(Stage::Deliver);
-        m_deliver->deliver();
-    });
-    m_actions->add("search", help, tr("Search commands"), "Ctrl+Space", tr("Find any command by its words"), [this] { (new CommandSearch(*m_actions, this))->show(); });
-    m_actions->add("keys", help, tr("Keys"), "F1", tr("All keys"), [this] { KeysDialog(*m_actions, this).exec(); });
+        m_actions->add(QStringLiteral("stage%1").arg(i), stage, names[i],
+                       QStringLiteral("Ctrl+%1").arg(i + 1), tr("Go to the stage"),
+                       [this, i] { setStage(Stage(i)); });
+    m_actions->add("find", find_, tr("Find on this frame"), "Ctrl+F",
+                   tr("Search the frame for blemishes"), [this] { find(false); });
+    m_actions->add("findAll", find_, tr("Find on the whole series"), "Ctrl+Shift+F",
+                   tr("Search every frame"), [this] { find(true); });
+    m_actions->add("next", find_, tr("Next finding"), ".", tr("Select the next row of the ledger"),
+                   [this] { m_ledger->step(1); });
+    m_actions->add("previous", find_, tr("Previous finding"), ",",
+                   tr("Select the previous row of the ledger"), [this] { m_ledger->step(-1); });
+    m_actions->add("leave", find_, tr("Leave it"), "L",
+                   tr("Leave the selected finding alone; again to reopen it"), [this] {
+                       const auto id = m_document->selected();
+                       m_ledger->step(1);
+                       m_work->leave(id);
+                   });
+    m_actions->add("carryRun", tr("Carry"), tr("Carry to the ticked frames"), "Ctrl+Return",
+                   tr("Carry the reference frame's mends"), [this] {
+                       setStage(Stage::Carry);
+                       m_carry->carry();
+                   });
+    m_actions->add("deliverRun", tr("Deliver"), tr("Deliver the ticked frames"), "Ctrl+E",
+                   tr("Write the finished files"), [this] {
+                       setStage(Stage::Deliver);
+                       m_deliver->deliver();
+                   });
+    m_actions->add("search", help, tr("Search commands"), "Ctrl+Space",
+                   tr("Find any command by its words"),
+                   [this] { (new CommandSearch(*m_actions, this))->show(); });
+    m_actions->add("keys", help, tr("Keys"), "F1", tr("All keys"),
+                   [this] { KeysDialog(*m_actions, this).exec(); });
 }
 
 void MainWindow::addEditCommands() {
     const QString edit = tr("Edit"), mend = tr("Mend");
-    m_actions->add("undo", edit, tr("Undo"), "Ctrl+Z", tr("Take the last step back"), [this] { m_document->undo(); });
-    m_actions->add("redo", edit, tr("Redo"), "Ctrl+Shift+Z", tr("Do the step again"), [this] { m_document->redo(); });
-    m_actions->add("stop", edit, tr("Stop"), "Esc", tr("Stop the running job, or drop the selection"), [this] {
-        if (m_jobs->busy()) m_jobs->stopNamed();
-        else m_document->select(0);
-    });
-    m_actions->add("mend", mend, tr("Mend it"), "M", tr("Mend the selected finding"), [this] { m_work->mend({m_document->selected()}); });
-    m_actions->add("mendAll", mend, tr("Mend all above the line"), "Ctrl+M", tr("Mend every open finding of the frame above the line"), [this] { m_work->mendAllAbove(); });
-    m_actions->add("erase", mend, tr("Delete the mend"), "Backspace", tr("The blemish comes back"), [this] { m_work->erase(m_document->selected()); });
-    m_actions->add("another", mend, tr("Another result"), "N", tr("The next candidate of the selected mend"), [this] { m_work->another(m_document->selected()); });
-    m_actions->add("source", mend, tr("Source from under the pointer"), "F", tr("Take the selected mend's texture from there"), [this] { m_bench->sourceFromPointer(); });
-    m_actions->add("touch", mend, tr("Touch tool"), "T", tr("Click or drag a mend"), [this] { setStage(Stage::Mend); });
+    m_actions->add("undo", edit, tr("Undo"), "Ctrl+Z", tr("Take the last step back"),
+                   [this] { m_document->undo(); });
+    m_actions->add("redo", edit, tr("Redo"), "Ctrl+Shift+Z", tr("Do the step again"),
+                   [this] { m_document->redo(); });
+    m_actions->add("stop", edit, tr("Stop"), "Esc",
+                   tr("Stop the running job, or drop the selection"), [this] {
+                       if (m_jobs->busy())
+                           m_jobs->stopNamed();
+                       else
+                           m_document->select(0);
+                   });
+    m_actions->add("mend", mend, tr("Mend it"), "M", tr("Mend the selected finding"),
+                   [this] { m_work->mend({m_document->selected()}); });
+    m_actions->add("mendAll", mend, tr("Mend all above the line"), "Ctrl+M",
+                   tr("Mend every open finding of the frame above the line"),
+                   [this] { m_work->mendAllAbove(); });
+    m_actions->add("erase", mend, tr("Delete the mend"), "Backspace", tr("The blemish comes back"),
+                   [this] { m_work->erase(m_document->selected()); });
+    m_actions->add("another", mend, tr("Another result"), "N",
+                   tr("The next candidate of the selected mend"),
+                   [this] { m_work->another(m_document->selected()); });
+    m_actions->add("source", mend, tr("Source from under the pointer"), "F",
+                   tr("Take the selected mend's texture from there"),
+                   [this] { m_bench->sourceFromPointer(); });
+    m_actions->add("touch", mend, tr("Touch tool"), "T", tr("Click or drag a mend"),
+                   [this] { setStage(Stage::Mend); });
     m_actions->list(mend, tr("Tool size: Shift and wheel"), "Shift+wheel");
     m_actions->list(mend, tr("Softness: Ctrl, Shift and wheel"), "Ctrl+Shift+wheel");
-    m_actions->add("larger", mend, tr("Larger tool"), "=", tr("Shift and wheel does the same"), [this] { m_bench->setToolSize(m_bench->toolSize() * 1.15f + 0.5f); });
-    m_actions->add("smaller", mend, tr("Smaller tool"), "-", tr("Shift and wheel does the same"), [this] { m_bench->setToolSize(m_bench->toolSize() / 1.15f - 0.5f); });
+    m_actions->add("larger", mend, tr("Larger tool"), "=", tr("Shift and wheel does the same"),
+                   [this] { m_bench->setToolSize(m_bench->toolSize() * 1.15f + 0.5f); });
+    m_actions->add("smaller", mend, tr("Smaller tool"), "-", tr("Shift and wheel does the same"),
+                   [this] { m_bench->setToolSize(m_bench->toolSize() / 1.15f - 0.5f); });
 }
 
 void MainWindow::addViewCommands() {
     const QString view = tr("View");
     m_actions->list(view, tr("Hold for before"), "B");
-    m_actions->add("wipe", view, tr("Wipe compare"), "W", tr("Before and after with a seam to drag"), [this] { m_bench->toggleWipe(); });
-    m_actions->add("quiet", view, tr("Quiet: hide marks"), "Q", tr("Show or hide all marks"), [this] { m_bench->toggleQuiet(); });
-    m_actions->add("raking", view, tr("Raking light"), "R", tr("Relief of local contrast, on and off"), [this] {
-        auto light = m_bench->light();
-        light.light = light.light == render::Light::Raking ? render::Light::Plain : render::Light::Raking;
-        m_bench->setLight(light);
-    });
-    m_actions->add("fit", view, tr("Fit, or 100 %"), "Z", tr("Switch between the whole picture and full size"), [this] { m_bench->fitOrFull(); });
+    m_actions->add("wipe", view, tr("Wipe compare"), "W",
+                   tr("Before and after with a seam to drag"), [this] { m_bench->toggleWipe(); });
+    m_actions->add("quiet", view, tr("Quiet: hide marks"), "Q", tr("Show or hide all marks"),
+                   [this] { m_bench->toggleQuiet(); });
+    m_actions->add("raking", view, tr("Raking light"), "R",
+                   tr("Relief of local contrast, on and off"), [this] {
+                       auto light = m_bench->light();
+                       light.light = light.light == render::Light::Raking ? render::Light::Plain
+                                                                          : render::Light::Raking;
+                       m_bench->setLight(light);
+                   });
+    m_actions->add("fit", view, tr("Fit, or 100 %"), "Z",
+                   tr("Switch between the whole picture and full size"),
+                   [this] { m_bench->fitOrFull(); });
     for (const int percent : {100, 200, 400})
-        m_actions->add(QStringLiteral("zoom%1").arg(percent), view, tr("%1 %").arg(percent), QString::number(percent / 100), tr("Zoom"), [this, percent] {
-            m_bench->zoomTo(percent / 100.0 / m_bench->devicePixelRatioF(), QPointF(m_bench->width() / 2.0, m_bench->height() / 2.0));
-        });
-    m_actions->add("nextFrame", view, tr("Next frame"), "PgDown", tr("Look at the next frame"), [this] { m_column->step(1); });
-    m_actions->add("previousFrame", view, tr("Previous frame"), "PgUp", tr("Look at the previous frame"), [this] { m_column->step(-1); });
-    m_actions->add("column", view, tr("Show or hide the frames"), "F3", tr("More room for the picture"), [this] { m_column->setVisible(!m_column->isVisible()); });
-    m_actions->add("side", view, tr("Show or hide the panel"), "F4", tr("More room for the picture"), [this] { m_side->setVisible(!m_side->isVisible()); });
-    m_actions->add("theme", view, tr("Light or dark window"), {}, tr("The picture's surround stays the same grey"), [this] {
-        applyTheme(!theme().dark);
-        for (auto* w : findChildren<QWidget*>()) w->update();
-    });
+        m_actions->add(QStringLiteral("zoom%1").arg(percent), view, tr("%1 %").arg(percent),
+                       QString::number(percent / 100), tr("Zoom"), [this, percent] {
+                           m_bench->zoomTo(
+                               percent / 100.0 / m_bench->devicePixelRatioF(),
+                               QPointF(m_bench->width() / 2.0, m_bench->height() / 2.0));
+                       });
+    m_actions->add("nextFrame", view, tr("Next frame"), "PgDown", tr("Look at the next frame"),
+                   [this] { m_column->step(1); });
+    m_actions->add("previousFrame", view, tr("Previous frame"), "PgUp",
+                   tr("Look at the previous frame"), [this] { m_column->step(-1); });
+    m_actions->add("column", view, tr("Show or hide the frames"), "F3",
+                   tr("More room for the picture"),
+                   [this] { m_column->setVisible(!m_column->isVisible()); });
+    m_actions->add("side", view, tr("Show or hide the panel"), "F4",
+                   tr("More room for the picture"),
+                   [this] { m_side->setVisible(!m_side->isVisible()); });
+    m_actions->add("theme", view, tr("Light or dark window"), {},
+                   tr("The picture's surround stays the same grey"), [this] {
+                       applyTheme(!theme().dark);
+                       for (auto* w : findChildren<QWidget*>()) w->update();
+                   });
 }
 
 }  // namespace gq::desk

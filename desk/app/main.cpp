@@ -15,7 +15,8 @@ int main(int argc, char** argv) {
     parser.setApplicationDescription("Cleans dust, scratches and stains from series of pictures.");
     parser.addHelpOption();
     parser.addVersionOption();
-    parser.addPositionalArgument("path", "a series folder, a folder of pictures, or pictures", "[path...]");
+    parser.addPositionalArgument("path", "a series folder, a folder of pictures, or pictures",
+                                 "[path...]");
     parser.process(app);
     gq::desk::applyTheme(true);
     gq::desk::MainWindow window;

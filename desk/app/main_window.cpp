@@ -45,10 +45,13 @@ void MainWindow::build() {
     m_carry = new CarryPanel(*m_document, *m_work, *m_jobs);
     m_deliver = new DeliverPanel(*m_document, *m_work, *m_jobs);
     m_centre = new QStackedWidget;
-    for (QWidget* w : {static_cast<QWidget*>(m_sheet), static_cast<QWidget*>(m_bench), static_cast<QWidget*>(m_board), static_cast<QWidget*>(new DeliveryQueue(*m_document, *m_work))})
+    for (QWidget* w : {static_cast<QWidget*>(m_sheet), static_cast<QWidget*>(m_bench),
+                       static_cast<QWidget*>(m_board),
+                       static_cast<QWidget*>(new DeliveryQueue(*m_document, *m_work))})
         m_centre->addWidget(w);
     m_side = new QStackedWidget;
-    for (QWidget* w : {static_cast<QWidget*>(m_series), static_cast<QWidget*>(m_ledger), static_cast<QWidget*>(m_carry), static_cast<QWidget*>(m_deliver)}) {
+    for (QWidget* w : {static_cast<QWidget*>(m_series), static_cast<QWidget*>(m_ledger),
+                       static_cast<QWidget*>(m_carry), static_cast<QWidget*>(m_deliver)}) {
         w->setAttribute(Qt::WA_StyledBackground);
         m_side->addWidget(w);
     }
@@ -94,7 +97,8 @@ void MainWindow::connectParts() {
     connect(m_rail, &StageRail::chosen, this, &MainWindow::setStage);
     connect(m_document, &DeskDocument::failed, this, &MainWindow::tell);
     connect(m_document, &DeskDocument::opened, this, [this] { setStage(Stage::Gather); });
-    for (auto signal : {&DeskDocument::changed, &DeskDocument::selectionChanged, &DeskDocument::saveStateChanged, &DeskDocument::currentChanged})
+    for (auto signal : {&DeskDocument::changed, &DeskDocument::selectionChanged,
+                        &DeskDocument::saveStateChanged, &DeskDocument::currentChanged})
         connect(m_document, signal, this, &MainWindow::refresh);
     connect(m_ledger, &LedgerPanel::entryChosen, m_bench, &BenchView::showEntry);
     connect(m_tray, &Tray::findHere, this, [this] { find(false); });
@@ -102,27 +106,35 @@ void MainWindow::connectParts() {
     connect(m_sheet, &ContactSheet::openFrame, this, [this] { setStage(Stage::Find); });
     connect(m_series, &SeriesPanel::goFind, this, [this] { setStage(Stage::Find); });
     connect(m_series, &SeriesPanel::addFrames, this, [this] { m_actions->get("add")->trigger(); });
-    connect(m_carry, &CarryPanel::onlyLooks, this, [this](bool on) { m_board->board().setOnlyLooks(on); });
-    connect(m_board, &CarryBoard::openCell, this, [this](const std::string& frame, series::Id mend) {
-        m_document->setCurrent(frame);
-        setStage(Stage::Mend);
-        m_document->select(mend);
-        m_bench->showEntry(mend);
-    });
+    connect(m_carry, &CarryPanel::onlyLooks, this,
+            [this](bool on) { m_board->board().setOnlyLooks(on); });
+    connect(m_board, &CarryBoard::openCell, this,
+            [this](const std::string& frame, series::Id mend) {
+                m_document->setCurrent(frame);
+                setStage(Stage::Mend);
+                m_document->select(mend);
+                m_bench->showEntry(mend);
+            });
     m_noticeTimer.setSingleShot(true);
     connect(&m_noticeTimer, &QTimer::timeout, m_notice, &QWidget::hide);
 }
 
-void MainWindow::open(const std::vector<std::filesystem::path>& paths) { m_document->open(paths); }
+void MainWindow::open(const std::vector<std::filesystem::path>& paths) {
+    m_document->open(paths);
+}
 
 void MainWindow::askFolder() {
-    const QString dir = QFileDialog::getExistingDirectory(this, tr("Open a folder of pictures or a series"));
+    const QString dir =
+        QFileDialog::getExistingDirectory(this, tr("Open a folder of pictures or a series"));
     if (!dir.isEmpty()) open({dir.toStdString()});
 }
 
 void MainWindow::setStage(Stage stage) {
     m_rail->setStage(stage);
-    const int page = stage == Stage::Gather ? 0 : stage == Stage::Carry ? 2 : stage == Stage::Deliver ? 3 : 1;
+    const int page = stage == Stage::Gather    ? 0
+                     : stage == Stage::Carry   ? 2
+                     : stage == Stage::Deliver ? 3
+                                               : 1;
     m_centre->setCurrentIndex(page);
     m_side->setCurrentIndex(page);
     m_column->setVisible(stage != Stage::Gather);
@@ -139,13 +151,16 @@ void MainWindow::find(bool wholeSeries) {
     std::vector<std::string> frames;
     if (wholeSeries)
         for (const auto& each : s->frames) frames.push_back(each->id);
-    else frames.push_back(f->id);
+    else
+        frames.push_back(f->id);
     if (m_rail->stage() != Stage::Find && m_rail->stage() != Stage::Mend) setStage(Stage::Find);
     m_work->findOn(frames);
 }
 
 void MainWindow::tell(const Error& error) {
-    m_notice->setStyleSheet(QStringLiteral("background:%1; color:%2; border-bottom:1px solid %3;").arg(theme().raised.name(), theme().look.name(), theme().separator.name()));
+    m_notice->setStyleSheet(
+        QStringLiteral("background:%1; color:%2; border-bottom:1px solid %3;")
+            .arg(theme().raised.name(), theme().look.name(), theme().separator.name()));
     m_notice->setText(QStringLiteral("⚑  ") + text(error.message()));
     m_notice->show();
     m_noticeTimer.start(15000);
@@ -157,31 +172,44 @@ void MainWindow::refresh() {
     const auto* m = open ? m_document->selectedMend() : nullptr;
     const auto* f = open ? m_document->selectedFinding() : nullptr;
     for (const auto& c : m_actions->all())
-        if (c.action && !c.id.isEmpty() && c.menu != tr("Help") && c.id != "open" && c.id != "add" && c.id != "quit" && c.id != "search") c.action->setEnabled(open);
+        if (c.action && !c.id.isEmpty() && c.menu != tr("Help") && c.id != "open" &&
+            c.id != "add" && c.id != "quit" && c.id != "search")
+            c.action->setEnabled(open);
     auto* undo = m_actions->get("undo");
     auto* redo = m_actions->get("redo");
     undo->setEnabled(history && history->canUndo());
-    undo->setText(history && history->canUndo() ? tr("Undo %1").arg(text(history->undoName())) : tr("Undo"));
+    undo->setText(history && history->canUndo() ? tr("Undo %1").arg(text(history->undoName()))
+                                                : tr("Undo"));
     redo->setEnabled(history && history->canRedo());
-    redo->setText(history && history->canRedo() ? tr("Redo %1").arg(text(history->redoName())) : tr("Redo"));
-    for (const char* id : {"erase", "another", "source"}) m_actions->get(id)->setEnabled(m != nullptr);
+    redo->setText(history && history->canRedo() ? tr("Redo %1").arg(text(history->redoName()))
+                                                : tr("Redo"));
+    for (const char* id : {"erase", "another", "source"})
+        m_actions->get(id)->setEnabled(m != nullptr);
     for (const char* id : {"mend", "leave"}) m_actions->get(id)->setEnabled(f && !m);
-    setWindowTitle(open ? tr("%1 — Gentle Quill").arg(text(m_document->now()->name)) : tr("Gentle Quill"));
-    m_saveState->setText(open ? tr("%1   %2").arg(text(m_document->now()->name), m_document->saved() ? tr("saved") : tr("saving…")) : QString());
+    setWindowTitle(open ? tr("%1 — Gentle Quill").arg(text(m_document->now()->name))
+                        : tr("Gentle Quill"));
+    m_saveState->setText(open ? tr("%1   %2").arg(text(m_document->now()->name),
+                                                  m_document->saved() ? tr("saved") : tr("saving…"))
+                              : QString());
 }
 
 bool MainWindow::settled() const {
-    return m_jobs->idle() && m_pictures->settled() && m_bench->settled() && m_crops->settled() && (!m_document->isOpen() || m_document->saved());
+    return m_jobs->idle() && m_pictures->settled() && m_bench->settled() && m_crops->settled() &&
+           (!m_document->isOpen() || m_document->saved());
 }
 
 void MainWindow::keyPressEvent(QKeyEvent* e) {
-    if (e->key() == Qt::Key_B && !e->modifiers() && !e->isAutoRepeat()) m_bench->holdBefore(true);
-    else QMainWindow::keyPressEvent(e);
+    if (e->key() == Qt::Key_B && !e->modifiers() && !e->isAutoRepeat())
+        m_bench->holdBefore(true);
+    else
+        QMainWindow::keyPressEvent(e);
 }
 
 void MainWindow::keyReleaseEvent(QKeyEvent* e) {
-    if (e->key() == Qt::Key_B && !e->isAutoRepeat()) m_bench->holdBefore(false);
-    else QMainWindow::keyReleaseEvent(e);
+    if (e->key() == Qt::Key_B && !e->isAutoRepeat())
+        m_bench->holdBefore(false);
+    else
+        QMainWindow::keyReleaseEvent(e);
 }
 
 void MainWindow::closeEvent(QCloseEvent* e) {

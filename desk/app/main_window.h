@@ -42,7 +42,9 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] StageRail& rail() { return *m_rail; }
     /// Nothing is loading, composing, saving or being made.
     [[nodiscard]] bool settled() const;
-    [[nodiscard]] QString notice() const { return m_notice->isVisible() ? m_notice->text() : QString(); }
+    [[nodiscard]] QString notice() const {
+        return m_notice->isVisible() ? m_notice->text() : QString();
+    }
 
   protected:
     void keyPressEvent(QKeyEvent* e) override;

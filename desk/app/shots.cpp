@@ -41,7 +41,8 @@ int main(int argc, char** argv) {
     const fs::path copy = fs::path(temporary.path().toStdString()) / "cloud-watch";
     fs::create_directories(copy);
     for (const auto& e : fs::directory_iterator(argv[1]))
-        if (e.path().extension() == ".jpg") fs::create_symlink(fs::absolute(e.path()), copy / e.path().filename());
+        if (e.path().extension() == ".jpg")
+            fs::create_symlink(fs::absolute(e.path()), copy / e.path().filename());
     const QString out = argv[2];
     MainWindow w;
     w.resize(1280, 800);

@@ -9,8 +9,14 @@
 
 namespace gq::desk {
 
-BenchView::BenchView(DeskDocument& document, Pictures& pictures, Work& work, Jobs& jobs, QWidget* parent)
-    : QWidget(parent), m_document(document), m_pictures(pictures), m_work(work), m_before(jobs), m_after(jobs) {
+BenchView::BenchView(DeskDocument& document, Pictures& pictures, Work& work, Jobs& jobs,
+                     QWidget* parent)
+    : QWidget(parent),
+      m_document(document),
+      m_pictures(pictures),
+      m_work(work),
+      m_before(jobs),
+      m_after(jobs) {
     setObjectName("bench");
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
@@ -27,7 +33,8 @@ BenchView::BenchView(DeskDocument& document, Pictures& pictures, Work& work, Job
         m_after.drop(changed);
         update();
     });
-    for (auto* tiles : {&m_before, &m_after}) connect(tiles, &TileStore::made, this, qOverload<>(&QWidget::update));
+    for (auto* tiles : {&m_before, &m_after})
+        connect(tiles, &TileStore::made, this, qOverload<>(&QWidget::update));
     connect(&document, &DeskDocument::changed, this, qOverload<>(&QWidget::update));
     connect(&document, &DeskDocument::selectionChanged, this, qOverload<>(&QWidget::update));
 }
@@ -35,10 +42,13 @@ BenchView::BenchView(DeskDocument& document, Pictures& pictures, Work& work, Job
 QTransform BenchView::transform() const {
     const auto frame = m_pictures.frame();
     if (!frame) return {};
-    return shownTransform(frame->geometry) * QTransform::fromScale(m_zoom, m_zoom) * QTransform::fromTranslate(m_offset.x(), m_offset.y());
+    return shownTransform(frame->geometry) * QTransform::fromScale(m_zoom, m_zoom) *
+           QTransform::fromTranslate(m_offset.x(), m_offset.y());
 }
 
-QPointF BenchView::toWidget(PointF s) const { return transform().map(QPointF(double(s.x), double(s.y))); }
+QPointF BenchView::toWidget(PointF s) const {
+    return transform().map(QPointF(double(s.x), double(s.y)));
+}
 
 PointF BenchView::toStored(QPointF w) const {
     const QPointF s = transform().inverted().map(w);
@@ -61,8 +71,11 @@ void BenchView::fit() {
 }
 
 void BenchView::fitOrFull() {
-    if (m_fitted) zoomTo(1 / devicePixelRatioF(), m_inside ? m_pointer : QPointF(width() / 2.0, height() / 2.0));
-    else fit();
+    if (m_fitted)
+        zoomTo(1 / devicePixelRatioF(),
+               m_inside ? m_pointer : QPointF(width() / 2.0, height() / 2.0));
+    else
+        fit();
 }
 
 void BenchView::zoomTo(double zoom, QPointF about) {
@@ -152,17 +165,22 @@ void BenchView::paintEvent(QPaintEvent*) {
     p.fillRect(rect(), theme().surround);
     if (!m_pictures.frame() || m_pictures.before().empty()) {
         p.setPen(QColor("#202020"));
-        p.drawText(rect(), Qt::AlignCenter, m_document.isOpen() ? tr("Opening the frame") : tr("Open a folder of pictures to begin  (Ctrl+O)"));
+        p.drawText(rect(), Qt::AlignCenter,
+                   m_document.isOpen() ? tr("Opening the frame")
+                                       : tr("Open a folder of pictures to begin  (Ctrl+O)"));
         return;
     }
-    if (m_hold) paintPicture(p, m_pictures.before(), m_before);
-    else paintPicture(p, m_pictures.after(), m_after);
+    if (m_hold)
+        paintPicture(p, m_pictures.before(), m_before);
+    else
+        paintPicture(p, m_pictures.after(), m_after);
     if (m_wipe && !m_hold) paintWipe(p);
     const auto current = m_document.current();
     if (current && current->id != m_pictures.frame()->id) {
         p.fillRect(QRect(0, 0, width(), 26), QColor(0, 0, 0, 120));
         p.setPen(Qt::white);
-        p.drawText(QRect(12, 0, width() - 24, 26), Qt::AlignVCenter, tr("Opening %1").arg(text(current->name())));
+        p.drawText(QRect(12, 0, width() - 24, 26), Qt::AlignVCenter,
+                   tr("Opening %1").arg(text(current->name())));
         return;
     }
     p.setRenderHint(QPainter::Antialiasing);
@@ -181,15 +199,19 @@ void BenchView::paintPicture(QPainter& p, const Pyramid& pyramid, TileStore& til
     const auto& image = pyramid.levels[size_t(level)];
     const double k = double(1 << level);
     const QTransform t = QTransform::fromScale(k, k) * transform();
-    const QRectF seen = t.inverted().mapRect(QRectF(p.hasClipping() ? p.clipBoundingRect() : QRectF(rect()))) & QRectF(0, 0, image.cols, image.rows);
+    const QRectF seen =
+        t.inverted().mapRect(QRectF(p.hasClipping() ? p.clipBoundingRect() : QRectF(rect()))) &
+        QRectF(0, 0, image.cols, image.rows);
     if (seen.isEmpty()) return;
     p.save();
     p.setTransform(t, true);
     p.setRenderHint(QPainter::SmoothPixmapTransform, screen < 2);
     const int side = TileStore::kSide;
     for (int row = int(seen.top()) / side; row <= int(seen.bottom() - 0.001) / side; ++row)
-        for (int column = int(seen.left()) / side; column <= int(seen.right() - 0.001) / side; ++column)
-            p.drawImage(QPointF(column * side, row * side), tiles.tile(pyramid, level, column, row));
+        for (int column = int(seen.left()) / side; column <= int(seen.right() - 0.001) / side;
+             ++column)
+            p.drawImage(QPointF(column * side, row * side),
+                        tiles.tile(pyramid, level, column, row));
     p.restore();
 }
 
@@ -225,22 +247,31 @@ void BenchView::paintMarks(QPainter& p) {
     const float line = m_document.now()->plan.line;
     MarkPainter marks(p, transform());
     const QRectF seen = transform().inverted().mapRect(QRectF(rect()));
-    const auto visible = [&](const Rect& b) { return seen.intersects(QRectF(b.x - 20, b.y - 20, b.width + 40, b.height + 40)); };
+    const auto visible = [&](const Rect& b) {
+        return seen.intersects(QRectF(b.x - 20, b.y - 20, b.width + 40, b.height + 40));
+    };
     const auto* selectedMend = m_document.selectedMend();
     const auto* selectedFinding = m_document.selectedFinding();
     for (const auto& f : frame->findings) {
         const auto* m = frame->mendOf(f.id);
         const bool selected = selectedFinding == &f;
-        if (!visible(f.finding.region.box) || (!selected && (f.left || (!m && !series::proposed(f, line))))) continue;
-        const auto state = m ? (m->muted ? MarkLook::State::Look : MarkLook::State::Mended) : series::proposed(f, line) ? MarkLook::State::Open : MarkLook::State::Below;
+        if (!visible(f.finding.region.box) ||
+            (!selected && (f.left || (!m && !series::proposed(f, line)))))
+            continue;
+        const auto state = m ? (m->muted ? MarkLook::State::Look : MarkLook::State::Mended)
+                           : series::proposed(f, line) ? MarkLook::State::Open
+                                                       : MarkLook::State::Below;
         marks.mark(contourOf(f.id, f.finding.region), f.finding.kind, {state, selected});
     }
     for (const auto& m : frame->mends)
         if (!frame->finding(m.finding) && visible(m.mend.region.box))
-            marks.mark(contourOf(m.id, m.mend.region), find::Kind::Shadow, {m.muted ? MarkLook::State::Look : MarkLook::State::Mended, selectedMend == &m});
+            marks.mark(
+                contourOf(m.id, m.mend.region), find::Kind::Shadow,
+                {m.muted ? MarkLook::State::Look : MarkLook::State::Mended, selectedMend == &m});
     if (!selectedMend) return;
     const Point source = m_grip == Grip::Source ? m_sourceNow : sourceOf(*selectedMend);
-    if (source != Point(0, 0)) marks.source(contourOf(selectedMend->id, selectedMend->mend.region), source);
+    if (source != Point(0, 0))
+        marks.source(contourOf(selectedMend->id, selectedMend->mend.region), source);
 }
 
 void BenchView::paintTool(QPainter& p) {
@@ -248,12 +279,14 @@ void BenchView::paintTool(QPainter& p) {
     if (m_grip == Grip::Touch && m_stroke.size() > 1) {
         QPainterPath path(toWidget(m_stroke.front()));
         for (const auto& s : m_stroke) path.lineTo(toWidget(s));
-        p.setPen(QPen(QColor(127, 208, 195, 110), 2 * r, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+        p.setPen(
+            QPen(QColor(127, 208, 195, 110), 2 * r, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
         p.drawPath(path);
     }
     if (!m_inside) return;
     p.setBrush(Qt::NoBrush);
-    for (const auto& [colour, width] : {std::pair<QColor, double>{QColor(0, 0, 0, 140), 3.0}, {QColor(250, 250, 250), 1.0}}) {
+    for (const auto& [colour, width] :
+         {std::pair<QColor, double>{QColor(0, 0, 0, 140), 3.0}, {QColor(250, 250, 250), 1.0}}) {
         p.setPen(QPen(colour, width));
         p.drawEllipse(m_pointer, r, r);
     }
@@ -268,12 +301,16 @@ series::Id BenchView::entryAt(QPointF w) const {
     series::Id best = 0;
     double nearest = 1e9;
     const auto consider = [&](series::Id id, const Region& region) {
-        const QRectF box = transform().mapRect(QRectF(region.box.x, region.box.y, region.box.width, region.box.height)).adjusted(-7, -7, 7, 7);
+        const QRectF box =
+            transform()
+                .mapRect(QRectF(region.box.x, region.box.y, region.box.width, region.box.height))
+                .adjusted(-7, -7, 7, 7);
         const double d = QLineF(box.center(), w).length();
         if (box.contains(w) && d < nearest) nearest = d, best = id;
     };
     for (const auto& f : frame->findings)
-        if (frame->mendOf(f.id) || (series::proposed(f, line) && !f.left)) consider(f.id, f.finding.region);
+        if (frame->mendOf(f.id) || (series::proposed(f, line) && !f.left))
+            consider(f.id, f.finding.region);
     for (const auto& m : frame->mends)
         if (!frame->finding(m.finding)) consider(m.id, m.mend.region);
     return best;
@@ -285,7 +322,10 @@ bool BenchView::onSource(QPointF w) const {
     const Point s = sourceOf(*m);
     if (s == Point(0, 0)) return false;
     const Rect b = m->mend.region.box + s;
-    return transform().mapRect(QRectF(b.x, b.y, b.width, b.height)).adjusted(-5, -5, 5, 5).contains(w);
+    return transform()
+        .mapRect(QRectF(b.x, b.y, b.width, b.height))
+        .adjusted(-5, -5, 5, 5)
+        .contains(w);
 }
 
 void BenchView::resizeEvent(QResizeEvent*) {
@@ -295,22 +335,30 @@ void BenchView::resizeEvent(QResizeEvent*) {
 
 void BenchView::wheelEvent(QWheelEvent* e) {
     const double turn = (e->angleDelta().y() ? e->angleDelta().y() : e->angleDelta().x()) / 120.0;
-    const bool shift = e->modifiers() & Qt::ShiftModifier, ctrl = e->modifiers() & Qt::ControlModifier;
-    if (shift && ctrl) setSoftness(m_softness + float(turn));
-    else if (shift) setToolSize(m_toolSize * float(std::pow(1.12, turn)));
-    else zoomTo(m_zoom * std::pow(1.2, turn), e->position());
+    const bool shift = e->modifiers() & Qt::ShiftModifier,
+               ctrl = e->modifiers() & Qt::ControlModifier;
+    if (shift && ctrl)
+        setSoftness(m_softness + float(turn));
+    else if (shift)
+        setToolSize(m_toolSize * float(std::pow(1.12, turn)));
+    else
+        zoomTo(m_zoom * std::pow(1.2, turn), e->position());
 }
 
 void BenchView::mousePressEvent(QMouseEvent* e) {
     m_pressed = m_pointer = e->position();
     if (!m_pictures.frame()) return;
-    if (e->button() == Qt::MiddleButton || (e->button() == Qt::LeftButton && m_space)) m_grip = Grip::Pan;
-    else if (e->button() != Qt::LeftButton) return;
-    else if (m_wipe && std::abs(e->position().x() - wipeX()) < 8) m_grip = Grip::Wipe;
+    if (e->button() == Qt::MiddleButton || (e->button() == Qt::LeftButton && m_space))
+        m_grip = Grip::Pan;
+    else if (e->button() != Qt::LeftButton)
+        return;
+    else if (m_wipe && std::abs(e->position().x() - wipeX()) < 8)
+        m_grip = Grip::Wipe;
     else if (onSource(e->position())) {
         m_grip = Grip::Source;
         m_sourceStart = m_sourceNow = sourceOf(*m_document.selectedMend());
-    } else if (m_tool == Tool::Touch && ((e->modifiers() & Qt::ControlModifier) || !entryAt(e->position()))) {
+    } else if (m_tool == Tool::Touch &&
+               ((e->modifiers() & Qt::ControlModifier) || !entryAt(e->position()))) {
         m_grip = Grip::Touch;
         m_stroke = {toStored(e->position())};
     } else {
@@ -330,8 +378,12 @@ void BenchView::mouseMoveEvent(QMouseEvent* e) {
             m_fitted = m_fitted && step.isNull();
             clampOffset();
             break;
-        case Grip::Wipe: m_wipeShare = std::clamp(e->position().x() / width(), 0.0, 1.0); break;
-        case Grip::Touch: m_stroke.push_back(toStored(e->position())); break;
+        case Grip::Wipe:
+            m_wipeShare = std::clamp(e->position().x() / width(), 0.0, 1.0);
+            break;
+        case Grip::Touch:
+            m_stroke.push_back(toStored(e->position()));
+            break;
         case Grip::Source: {
             const PointF d = toStored(e->position()) - toStored(m_pressed);
             m_sourceNow = m_sourceStart + Point(int(std::lround(d.x)), int(std::lround(d.y)));
@@ -339,9 +391,12 @@ void BenchView::mouseMoveEvent(QMouseEvent* e) {
             break;
         }
         case Grip::None:
-            if (m_wipe && std::abs(e->position().x() - wipeX()) < 8) setCursor(Qt::SplitHCursor);
-            else if (onSource(e->position())) setCursor(Qt::OpenHandCursor);
-            else setCursor(m_tool == Tool::Touch ? Qt::CrossCursor : Qt::ArrowCursor);
+            if (m_wipe && std::abs(e->position().x() - wipeX()) < 8)
+                setCursor(Qt::SplitHCursor);
+            else if (onSource(e->position()))
+                setCursor(Qt::OpenHandCursor);
+            else
+                setCursor(m_tool == Tool::Touch ? Qt::CrossCursor : Qt::ArrowCursor);
     }
     update();
 }
@@ -352,24 +407,32 @@ void BenchView::mouseReleaseEvent(QMouseEvent* e) {
         m_stroke.push_back(toStored(e->position()));
         const bool click = QLineF(m_pressed, e->position()).length() < 3;
         const Size size = m_pictures.frame()->geometry.stored;
-        m_work.touch(click ? disc(m_stroke.front(), m_toolSize / 2, size) : stroke(m_stroke, m_toolSize, size), m_softness);
+        m_work.touch(click ? disc(m_stroke.front(), m_toolSize / 2, size)
+                           : stroke(m_stroke, m_toolSize, size),
+                     m_softness);
         m_stroke.clear();
     }
-    if (grip == Grip::Source && m_document.selectedMend()) m_work.setSource(m_document.selectedMend()->id, m_sourceNow, true);
+    if (grip == Grip::Source && m_document.selectedMend())
+        m_work.setSource(m_document.selectedMend()->id, m_sourceNow, true);
     update();
 }
 
 void BenchView::keyPressEvent(QKeyEvent* e) {
-    if (e->key() == Qt::Key_Space && !e->isAutoRepeat()) m_space = true;
+    if (e->key() == Qt::Key_Space && !e->isAutoRepeat())
+        m_space = true;
     else if (e->key() == Qt::Key_B && !e->modifiers()) {
         if (!e->isAutoRepeat()) holdBefore(true);
-    } else QWidget::keyPressEvent(e);
+    } else
+        QWidget::keyPressEvent(e);
 }
 
 void BenchView::keyReleaseEvent(QKeyEvent* e) {
-    if (e->key() == Qt::Key_Space && !e->isAutoRepeat()) m_space = false;
-    else if (e->key() == Qt::Key_B && !e->isAutoRepeat()) holdBefore(false);
-    else QWidget::keyReleaseEvent(e);
+    if (e->key() == Qt::Key_Space && !e->isAutoRepeat())
+        m_space = false;
+    else if (e->key() == Qt::Key_B && !e->isAutoRepeat())
+        holdBefore(false);
+    else
+        QWidget::keyReleaseEvent(e);
 }
 
 void BenchView::leaveEvent(QEvent*) {

@@ -16,7 +16,8 @@ enum class Tool { Look, Touch };
 class BenchView : public QWidget {
     Q_OBJECT
   public:
-    BenchView(DeskDocument& document, Pictures& pictures, Work& work, Jobs& jobs, QWidget* parent = nullptr);
+    BenchView(DeskDocument& document, Pictures& pictures, Work& work, Jobs& jobs,
+              QWidget* parent = nullptr);
 
     void setTool(Tool tool);
     [[nodiscard]] float toolSize() const { return m_toolSize; }

@@ -19,7 +19,8 @@ QPainterPath ticks(const QRectF& b, MarkLook::State state) {
                 p.lineTo(c + QPointF(-sx * l * 0.9, -sy * l * 0.9));
                 continue;
             }
-            for (const double out : state == MarkLook::State::Look ? std::vector<double>{0, 3.5} : std::vector<double>{0}) {
+            for (const double out : state == MarkLook::State::Look ? std::vector<double>{0, 3.5}
+                                                                   : std::vector<double>{0}) {
                 const QPointF o = c + QPointF(sx * out, sy * out);
                 p.moveTo(o + QPointF(-sx * l, 0));
                 p.lineTo(o);
@@ -45,12 +46,15 @@ void MarkPainter::doubleLine(const QPainterPath& path, const QPen& light) {
 void MarkPainter::mark(const QPainterPath& contour, find::Kind kind, const MarkLook& look) {
     const QPainterPath path = m_transform.map(contour);
     const QRectF box = path.boundingRect();
-    QColor colour = look.selected ? QColor("#8FE6D8") : look.state == MarkLook::State::Look ? QColor("#F0BE5E") : kLight;
+    QColor colour = look.selected                         ? QColor("#8FE6D8")
+                    : look.state == MarkLook::State::Look ? QColor("#F0BE5E")
+                                                          : kLight;
     if (look.state == MarkLook::State::Mended && !look.selected) colour.setAlpha(190);
     QPen pen(colour, look.selected ? 2.2 : 1.0);
     if (look.state == MarkLook::State::Below) pen.setStyle(Qt::DotLine);
     if (box.width() > 5 || box.height() > 5) doubleLine(path, pen);
-    const QRectF around = QRectF(box.center() - QPointF(1, 1), QSizeF(2, 2)).united(box).adjusted(-7, -7, 7, 7);
+    const QRectF around =
+        QRectF(box.center() - QPointF(1, 1), QSizeF(2, 2)).united(box).adjusted(-7, -7, 7, 7);
     if (box.width() < 90 && box.height() < 90) {
         QPen tick(colour, look.selected ? 2.2 : 1.4);
         tick.setCapStyle(Qt::FlatCap);
@@ -66,11 +70,13 @@ void MarkPainter::mark(const QPainterPath& contour, find::Kind kind, const MarkL
 }
 
 void MarkPainter::source(const QPainterPath& contour, Point offset) {
-    const QPainterPath here = m_transform.map(contour), there = m_transform.map(contour.translated(offset.x, offset.y));
+    const QPainterPath here = m_transform.map(contour),
+                       there = m_transform.map(contour.translated(offset.x, offset.y));
     QPen pen(QColor("#8FE6D8"), 1.4, Qt::CustomDashLine);
     pen.setDashPattern({4, 3});
     doubleLine(there, pen);
-    const QPointF a = here.boundingRect().center(), b = there.boundingRect().center(), middle = (a + b) / 2;
+    const QPointF a = here.boundingRect().center(), b = there.boundingRect().center(),
+                  middle = (a + b) / 2;
     QPainterPath tether;
     const double length = std::hypot(b.x() - a.x(), b.y() - a.y());
     if (length > 16) {
@@ -89,12 +95,18 @@ void MarkPainter::glyph(QPainter& p, const QRectF& b, find::Kind kind) {
     switch (kind) {
         case find::Kind::Shadow:
             p.drawEllipse(b.adjusted(0.5, 0.5, -0.5, -0.5));
-            for (const double x : {0.35, 0.5, 0.65}) p.drawLine(QPointF(b.left() + x * b.width(), b.top() + 2), QPointF(b.left() + x * b.width(), b.bottom() - 2));
+            for (const double x : {0.35, 0.5, 0.65})
+                p.drawLine(QPointF(b.left() + x * b.width(), b.top() + 2),
+                           QPointF(b.left() + x * b.width(), b.bottom() - 2));
             break;
-        case find::Kind::Speck: p.drawRect(b.adjusted(2.5, 2.5, -2.5, -2.5)); break;
+        case find::Kind::Speck:
+            p.drawRect(b.adjusted(2.5, 2.5, -2.5, -2.5));
+            break;
         case find::Kind::Fibre: {
             QPainterPath wave(QPointF(b.left(), b.center().y() + 1));
-            wave.cubicTo(QPointF(b.left() + b.width() * 0.35, b.top() - 2), QPointF(b.left() + b.width() * 0.65, b.bottom() + 2), QPointF(b.right(), b.center().y() - 1));
+            wave.cubicTo(QPointF(b.left() + b.width() * 0.35, b.top() - 2),
+                         QPointF(b.left() + b.width() * 0.65, b.bottom() + 2),
+                         QPointF(b.right(), b.center().y() - 1));
             p.drawPath(wave);
             break;
         }

@@ -15,7 +15,8 @@ struct MarkLook {
 class MarkPainter {
   public:
     /// `transform` maps stored coordinates to the widget.
-    MarkPainter(QPainter& painter, const QTransform& transform) : m_painter(painter), m_transform(transform) {}
+    MarkPainter(QPainter& painter, const QTransform& transform)
+        : m_painter(painter), m_transform(transform) {}
 
     void mark(const QPainterPath& contour, find::Kind kind, const MarkLook& look);
     /// The source of a mend: its contour dashed, and the tether with its ring.

@@ -11,7 +11,8 @@ namespace {
 constexpr size_t kMost = 600;  ///< tiles kept of each sort: about 150 MB
 
 Rect tileBox(const Image8& level, int column, int row, int around) {
-    const Rect box(column * TileStore::kSide - around, row * TileStore::kSide - around, TileStore::kSide + 2 * around, TileStore::kSide + 2 * around);
+    const Rect box(column * TileStore::kSide - around, row * TileStore::kSide - around,
+                   TileStore::kSide + 2 * around, TileStore::kSide + 2 * around);
     return box & Rect({0, 0}, level.size());
 }
 
@@ -43,17 +44,22 @@ void TileStore::ask(const Pyramid& pyramid, const Key& key) {
     if (!m_asked.insert(key).second) return;
     const auto [level, column, row] = key;
     const auto& image = pyramid.levels[size_t(level)];
-    const Rect inner = tileBox(image, column, row, 0), outer = tileBox(image, column, row, render::margin(m_light, level));
+    const Rect inner = tileBox(image, column, row, 0),
+               outer = tileBox(image, column, row, render::margin(m_light, level));
     const Image8 part = image(outer).clone();
     const Rect within(inner.tl() - outer.tl(), inner.size());
-    m_jobs.run({}, this, [part, within, light = m_light, level = level](std::stop_token, const Progress&) { return toQImage(render::lit(part, light, level)(within)); },
-               [this, key, version = m_version](QImage made) {
-                   if (version != m_version) return;
-                   m_asked.erase(key);
-                   m_lit[key] = {std::move(made), ++m_clock};
-                   trim();
-                   emit this->made();
-               });
+    m_jobs.run(
+        {}, this,
+        [part, within, light = m_light, level = level](std::stop_token, const Progress&) {
+            return toQImage(render::lit(part, light, level)(within));
+        },
+        [this, key, version = m_version](QImage made) {
+            if (version != m_version) return;
+            m_asked.erase(key);
+            m_lit[key] = {std::move(made), ++m_clock};
+            trim();
+            emit this->made();
+        });
 }
 
 void TileStore::trim() {
@@ -84,7 +90,8 @@ void TileStore::drop(const std::vector<Rect>& changed) {
         const auto [level, column, row] = entry.first;
         const int side = kSide << level;
         const Rect box(column * side, row * side, side, side);
-        return std::any_of(changed.begin(), changed.end(), [&](const Rect& r) { return !(r & box).empty(); });
+        return std::any_of(changed.begin(), changed.end(),
+                           [&](const Rect& r) { return !(r & box).empty(); });
     };
     std::erase_if(m_plain, hit);
     if (!changed.empty() && m_light.light != render::Light::Plain) setLight(m_light);

@@ -19,7 +19,8 @@ class TileStore : public QObject {
     static constexpr int kSide = 256;
     explicit TileStore(Jobs& jobs, QObject* parent = nullptr);
 
-    /// A tile of `level`; smaller at the right and lower edge. `pyramid` must be the one of the last `reset`.
+    /// A tile of `level`; smaller at the right and lower edge. `pyramid` must be the one of the
+    /// last `reset`.
     [[nodiscard]] QImage tile(const Pyramid& pyramid, int level, int column, int row);
     void setLight(const render::ViewingLight& light);
     void reset();

@@ -6,7 +6,8 @@
 
 namespace gq::desk {
 
-ValueSlider::ValueSlider(const QString& name, int least, int most, QWidget* parent) : QWidget(parent) {
+ValueSlider::ValueSlider(const QString& name, int least, int most, QWidget* parent)
+    : QWidget(parent) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(6);
@@ -70,7 +71,8 @@ Tray::Tray(DeskDocument& document, Work& work, BenchView& bench, Jobs& jobs, QWi
     m_softness = new ValueSlider(tr("Softness"), 0, 40);
     m_hint = new QLabel;
     m_hint->setObjectName("dim");
-    for (QWidget* w : {static_cast<QWidget*>(m_findHere), static_cast<QWidget*>(m_findSeries), static_cast<QWidget*>(m_strength), static_cast<QWidget*>(m_size),
+    for (QWidget* w : {static_cast<QWidget*>(m_findHere), static_cast<QWidget*>(m_findSeries),
+                       static_cast<QWidget*>(m_strength), static_cast<QWidget*>(m_size),
                        static_cast<QWidget*>(m_softness)})
         row->addWidget(w);
     row->addWidget(m_hint);
@@ -85,7 +87,8 @@ Tray::Tray(DeskDocument& document, Work& work, BenchView& bench, Jobs& jobs, QWi
     lights->setSpacing(0);
     m_lights = new QButtonGroup(this);
     const QStringList names{tr("Plain"), tr("Raking"), tr("Low"), tr("Deep")};
-    const QStringList tips{tr("The picture as it is"), tr("Relief of local contrast (R)"), tr("Darker, for bright skies"), tr("Black point raised")};
+    const QStringList tips{tr("The picture as it is"), tr("Relief of local contrast (R)"),
+                           tr("Darker, for bright skies"), tr("Black point raised")};
     for (int i = 0; i < 4; ++i) {
         auto* b = new QPushButton(names[i]);
         b->setCheckable(true);
@@ -128,14 +131,18 @@ Tray::Tray(DeskDocument& document, Work& work, BenchView& bench, Jobs& jobs, QWi
     connect(m_findHere, &QPushButton::clicked, this, &Tray::findHere);
     connect(m_findSeries, &QPushButton::clicked, this, &Tray::findSeries);
     connect(stop, &QPushButton::clicked, &jobs, &Jobs::stopNamed);
-    connect(m_strength, &ValueSlider::settled, this, [this](int v) { if (m_document.isOpen()) m_work.setStrength(float(v)); });
+    connect(m_strength, &ValueSlider::settled, this, [this](int v) {
+        if (m_document.isOpen()) m_work.setStrength(float(v));
+    });
     connect(m_size, &ValueSlider::moved, this, [this](int v) { m_bench.setToolSize(float(v)); });
-    connect(m_softness, &ValueSlider::moved, this, [this](int v) { m_bench.setSoftness(float(v)); });
+    connect(m_softness, &ValueSlider::moved, this,
+            [this](int v) { m_bench.setSoftness(float(v)); });
     connect(m_softness, &ValueSlider::settled, this, [this](int v) {
         if (const auto* m = m_document.selectedMend()) m_work.setSoftness(m->id, float(v));
     });
     const auto light = [this] {
-        m_bench.setLight({render::Light(m_lights->checkedId()), float(m_reach->value()), float(m_gain->value())});
+        m_bench.setLight({render::Light(m_lights->checkedId()), float(m_reach->value()),
+                          float(m_gain->value())});
     };
     connect(m_lights, &QButtonGroup::idClicked, this, light);
     connect(m_reach, &ValueSlider::moved, this, light);
@@ -165,9 +172,12 @@ void Tray::refresh() {
     m_lightBox->setVisible(picture);
     m_zoom->setVisible(picture);
     m_hint->setVisible(!picture);
-    m_hint->setText(m_stage == Stage::Gather  ? tr("Double click a frame to look at it. The pennant marks the reference frame.")
-                    : m_stage == Stage::Carry ? tr("Enter opens a cell's frame there · A accepts · X leaves the place alone")
-                                              : tr("Ticked frames are delivered. Nothing is overwritten unasked."));
+    m_hint->setText(
+        m_stage == Stage::Gather
+            ? tr("Double click a frame to look at it. The pennant marks the reference frame.")
+        : m_stage == Stage::Carry
+            ? tr("Enter opens a cell's frame there · A accepts · X leaves the place alone")
+            : tr("Ticked frames are delivered. Nothing is overwritten unasked."));
     if (m_document.isOpen()) m_strength->setValue(int(m_document.now()->plan.strength));
     m_size->setValue(int(m_bench.toolSize()));
     const auto* chosen = m_document.selectedMend();
@@ -175,16 +185,19 @@ void Tray::refresh() {
     m_reach->setValue(int(m_bench.light().reach));
     m_gain->setValue(int(m_bench.light().gain));
     if (auto* b = m_lights->button(int(m_bench.light().light))) b->setChecked(true);
-    m_zoom->setText(QStringLiteral("%1 %").arg(std::lround(m_bench.zoom() * devicePixelRatioF() * 100)));
+    m_zoom->setText(
+        QStringLiteral("%1 %").arg(std::lround(m_bench.zoom() * devicePixelRatioF() * 100)));
 }
 
 void Tray::refreshJob() {
     m_pages->setCurrentIndex(m_jobs.busy() ? 1 : 0);
     if (!m_jobs.busy()) return;
-    m_jobName->setText(QStringLiteral("%1  %2 %").arg(m_jobs.name()).arg(int(m_jobs.share() * 100)));
+    m_jobName->setText(
+        QStringLiteral("%1  %2 %").arg(m_jobs.name()).arg(int(m_jobs.share() * 100)));
     m_jobBar->setValue(int(m_jobs.share() * 1000));
     const double left = m_jobs.secondsLeft();
-    m_jobLeft->setText(left < 0 ? tr("working") : tr("about %1 s left").arg(std::max(1, int(std::ceil(left)))));
+    m_jobLeft->setText(left < 0 ? tr("working")
+                                : tr("about %1 s left").arg(std::max(1, int(std::ceil(left)))));
 }
 
 }  // namespace gq::desk

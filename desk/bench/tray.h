@@ -35,7 +35,8 @@ class ValueSlider : public QWidget {
 class Tray : public QWidget {
     Q_OBJECT
   public:
-    Tray(DeskDocument& document, Work& work, BenchView& bench, Jobs& jobs, QWidget* parent = nullptr);
+    Tray(DeskDocument& document, Work& work, BenchView& bench, Jobs& jobs,
+         QWidget* parent = nullptr);
     void setStage(Stage stage);
 
   signals:

@@ -25,18 +25,23 @@ struct Spread {
 Spread spreadOf(const Image& pixels, const Rect& box) {
     cv::Scalar mean, deviation;
     cv::meanStdDev(pixels(box), mean, deviation);
-    return {mean, std::clamp(9000.0 / (6 * cv::max(deviation[0], cv::max(deviation[1], deviation[2])) + 1), 1.0, 3.0)};
+    return {mean, std::clamp(
+                      9000.0 / (6 * cv::max(deviation[0], cv::max(deviation[1], deviation[2])) + 1),
+                      1.0, 3.0)};
 }
 
 QImage cut(const Image& pixels, const Rect& box, const Spread& spread, Orientation orientation) {
     Image part, scaled;
-    cv::resize(pixels(box), part, {Crops::kSide, Crops::kSide}, 0, 0, box.width > Crops::kSide ? cv::INTER_AREA : cv::INTER_LINEAR);
-    cv::addWeighted(part, spread.gain, Image(part.size(), part.type(), spread.mean), 1 - spread.gain, 0, scaled);
+    cv::resize(pixels(box), part, {Crops::kSide, Crops::kSide}, 0, 0,
+               box.width > Crops::kSide ? cv::INTER_AREA : cv::INTER_LINEAR);
+    cv::addWeighted(part, spread.gain, Image(part.size(), part.type(), spread.mean),
+                    1 - spread.gain, 0, scaled);
     return upright(toQImage(narrow(asColour(scaled))), orientation);
 }
 
 /// The place with the mend laid; null if it cannot be made.
-QImage mendedCrop(const Image& pixels, const mend::Mend& mend, const std::vector<Region>& avoid, const Rect& box, const Spread& spread, Orientation orientation) {
+QImage mendedCrop(const Image& pixels, const mend::Mend& mend, const std::vector<Region>& avoid,
+                  const Rect& box, const Spread& spread, Orientation orientation) {
     const auto patch = mend::makePatch({pixels, avoid}, mend);
     if (!patch) return {};
     const Rect all = box | patch->box;
@@ -55,32 +60,42 @@ struct Wanted {
     series::Id id = 0;
 };
 
-std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels, const Image& composed, const series::Frame& frame,
-                                                             const std::vector<Wanted>& wanted, float line, std::stop_token stop) {
+std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels,
+                                                             const Image& composed,
+                                                             const series::Frame& frame,
+                                                             const std::vector<Wanted>& wanted,
+                                                             float line, std::stop_token stop) {
     std::vector<std::pair<std::uint64_t, Crops::Pair>> out(wanted.size());
     const Orientation o = frame.geometry.orientation;
-    forEach(int(wanted.size()), [&](int i) {
-        const Wanted& w = wanted[size_t(i)];
-        const Rect box = cropBox(w.region, pixels.size());
-        const Spread spread = spreadOf(pixels, box);
-        Crops::Pair pair{cut(pixels, box, spread, o), {}};
-        if (!composed.empty() && w.mend) pair.after = cut(composed, box, spread, o);
-        else if (w.mend || w.fit) {
-            std::vector<Region> avoid = series::avoided(frame, w.id, line);
-            std::erase_if(avoid, [&](const Region& r) { return r.box == w.region.box; });
-            pair.after = mendedCrop(pixels, w.mend ? *w.mend : mend::fitted(pixels, w.region), avoid, box, spread, o);
-        }
-        out[size_t(i)] = {w.key, std::move(pair)};
-    }, stop);
+    forEach(
+        int(wanted.size()),
+        [&](int i) {
+            const Wanted& w = wanted[size_t(i)];
+            const Rect box = cropBox(w.region, pixels.size());
+            const Spread spread = spreadOf(pixels, box);
+            Crops::Pair pair{cut(pixels, box, spread, o), {}};
+            if (!composed.empty() && w.mend)
+                pair.after = cut(composed, box, spread, o);
+            else if (w.mend || w.fit) {
+                std::vector<Region> avoid = series::avoided(frame, w.id, line);
+                std::erase_if(avoid, [&](const Region& r) { return r.box == w.region.box; });
+                pair.after = mendedCrop(pixels, w.mend ? *w.mend : mend::fitted(pixels, w.region),
+                                        avoid, box, spread, o);
+            }
+            out[size_t(i)] = {w.key, std::move(pair)};
+        },
+        stop);
     return out;
 }
 
 }  // namespace
 
 Rect cropBox(const Region& region, const Size& picture) {
-    const int side = std::min({std::max(36, std::max(region.box.width, region.box.height) * 2), picture.width, picture.height});
+    const int side = std::min({std::max(36, std::max(region.box.width, region.box.height) * 2),
+                               picture.width, picture.height});
     const Point c = region.box.tl() + Point(region.box.width / 2, region.box.height / 2);
-    return {std::clamp(c.x - side / 2, 0, picture.width - side), std::clamp(c.y - side / 2, 0, picture.height - side), side, side};
+    return {std::clamp(c.x - side / 2, 0, picture.width - side),
+            std::clamp(c.y - side / 2, 0, picture.height - side), side, side};
 }
 
 Crops::Crops(DeskDocument& document, Pictures& pictures, Jobs& jobs, QObject* parent)
@@ -115,23 +130,31 @@ void Crops::makeEntries() {
     }
     const float line = m_document.now()->plan.line;
     std::vector<Wanted> wanted;
-    const auto want = [&](const Region& region, const series::MendEntry* m, bool fit, series::Id id) {
+    const auto want = [&](const Region& region, const series::MendEntry* m, bool fit,
+                          series::Id id) {
         const auto key = keyOf(frame->id, region, m);
-        if (!m_entries.count(key)) wanted.push_back({key, region, m && !m->muted ? std::optional(m->mend) : std::nullopt, fit, id});
+        if (!m_entries.count(key))
+            wanted.push_back(
+                {key, region, m && !m->muted ? std::optional(m->mend) : std::nullopt, fit, id});
     };
-    for (const auto& f : frame->findings) want(f.finding.region, frame->mendOf(f.id), series::proposed(f, line), f.id);
+    for (const auto& f : frame->findings)
+        want(f.finding.region, frame->mendOf(f.id), series::proposed(f, line), f.id);
     for (const auto& m : frame->mends)
         if (!frame->finding(m.finding)) want(m.mend.region, &m, false, m.id);
     const Image original = m_pictures.original(), composed = m_pictures.composed();
     ++m_running;
-    m_jobs.run({}, this, [=](std::stop_token stop, const Progress&) { return makePairs(original, composed, *frame, wanted, line, stop); },
-               [this, id = frame->id](auto pairs) {
-                   --m_running;
-                   m_entriesAsked = false;
-                   if (!m_pictures.frame() || m_pictures.frame()->id != id) return;
-                   for (auto& [key, pair] : pairs) m_entries[key] = std::move(pair);
-                   if (!pairs.empty()) emit made();
-               });
+    m_jobs.run(
+        {}, this,
+        [=](std::stop_token stop, const Progress&) {
+            return makePairs(original, composed, *frame, wanted, line, stop);
+        },
+        [this, id = frame->id](auto pairs) {
+            --m_running;
+            m_entriesAsked = false;
+            if (!m_pictures.frame() || m_pictures.frame()->id != id) return;
+            for (auto& [key, pair] : pairs) m_entries[key] = std::move(pair);
+            if (!pairs.empty()) emit made();
+        });
 }
 
 const Crops::Pair* Crops::carried(const series::Frame& frame, series::Id fromMend) {
@@ -154,18 +177,24 @@ void Crops::makeCarried(const series::FramePtr& frame) {
     for (const auto& c : frame->carried) {
         const auto* m = frame->mend(c.mend);
         const auto key = keyOf(frame->id, c.region, m);
-        if (!m_carried.count(key)) wanted.push_back({key, c.region, m ? std::optional(m->mend) : std::nullopt, false, c.mend});
+        if (!m_carried.count(key))
+            wanted.push_back(
+                {key, c.region, m ? std::optional(m->mend) : std::nullopt, false, c.mend});
     }
     const float line = m_document.now()->plan.line;
     ++m_running;
-    m_jobs.run({}, this, [=](std::stop_token stop, const Progress&) {
-        const auto loaded = render::openOriginal(*frame, false, stop);
-        return loaded ? makePairs(loaded->picture.pixels, {}, *frame, wanted, line, stop) : decltype(makePairs({}, {}, *frame, wanted, line, stop)){};
-    }, [this](auto pairs) {
-        --m_running;
-        for (auto& [key, pair] : pairs) m_carried[key] = std::move(pair);
-        emit made();
-    });
+    m_jobs.run(
+        {}, this,
+        [=](std::stop_token stop, const Progress&) {
+            const auto loaded = render::openOriginal(*frame, false, stop);
+            return loaded ? makePairs(loaded->picture.pixels, {}, *frame, wanted, line, stop)
+                          : decltype(makePairs({}, {}, *frame, wanted, line, stop)){};
+        },
+        [this](auto pairs) {
+            --m_running;
+            for (auto& [key, pair] : pairs) m_carried[key] = std::move(pair);
+            emit made();
+        });
 }
 
 QImage Crops::thumbnail(const series::Frame& frame) {
@@ -173,12 +202,16 @@ QImage Crops::thumbnail(const series::Frame& frame) {
     if (it != m_thumbnails.end()) return it->second;
     if (m_askedThumbnails.insert(frame.hash).second) {
         ++m_running;
-        m_jobs.run({}, this, [file = frame.file](std::stop_token, const Progress&) { return files::readThumbnail(file, 320); },
-                   [this, hash = frame.hash, o = frame.geometry.orientation](Result<Image8> image) {
-                       --m_running;
-                       if (image) m_thumbnails[hash] = upright(toQImage(*image), o);
-                       emit made();
-                   });
+        m_jobs.run(
+            {}, this,
+            [file = frame.file](std::stop_token, const Progress&) {
+                return files::readThumbnail(file, 320);
+            },
+            [this, hash = frame.hash, o = frame.geometry.orientation](Result<Image8> image) {
+                --m_running;
+                if (image) m_thumbnails[hash] = upright(toQImage(*image), o);
+                emit made();
+            });
     }
     return {};
 }

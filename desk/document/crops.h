@@ -38,10 +38,10 @@ class Crops : public QObject {
     DeskDocument& m_document;
     Pictures& m_pictures;
     Jobs& m_jobs;
-    std::map<std::uint64_t, Pair> m_entries;             ///< of the shown frame, by content
+    std::map<std::uint64_t, Pair> m_entries;  ///< of the shown frame, by content
     std::map<std::uint64_t, Pair> m_carried;
-    std::map<std::string, QImage> m_thumbnails;          ///< by content hash
-    std::map<std::string, series::FramePtr> m_asked;     ///< frames whose carried crops are on the way
+    std::map<std::string, QImage> m_thumbnails;       ///< by content hash
+    std::map<std::string, series::FramePtr> m_asked;  ///< frames whose carried crops are on the way
     std::set<std::string> m_askedThumbnails;
     bool m_entriesAsked = false;
     int m_running = 0;

@@ -25,17 +25,22 @@ namespace {
 
 /// Where a series of pictures goes when their own folder cannot be written to.
 fs::path fallbackFolder(const fs::path& pictures) {
-    const fs::path data = QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation).toStdString();
-    return data / "gentle-quill" / "series" / fmt::format("{}-{:08x}", pictures.filename().string(), unsigned(fs::hash_value(pictures)));
+    const fs::path data =
+        QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation).toStdString();
+    return data / "gentle-quill" / "series" /
+           fmt::format("{}-{:08x}", pictures.filename().string(),
+                       unsigned(fs::hash_value(pictures)));
 }
 
 }  // namespace
 
-Result<DeskDocument::Opening> DeskDocument::load(const std::vector<fs::path>& paths, const Progress& progress, std::stop_token) {
+Result<DeskDocument::Opening> DeskDocument::load(const std::vector<fs::path>& paths,
+                                                 const Progress& progress, std::stop_token) {
     std::error_code code;
     const fs::path first = fs::absolute(paths.front(), code).lexically_normal();
     if (!fs::exists(first, code))
-        return fail(Error::Kind::NotFound, "there is no such file or folder", first.string(), "Check the name, or connect the disk it is on.");
+        return fail(Error::Kind::NotFound, "there is no such file or folder", first.string(),
+                    "Check the name, or connect the disk it is on.");
     const bool folder = fs::is_directory(first, code);
     const fs::path pictures = folder ? first : first.parent_path();
     Opening out;
@@ -58,21 +63,30 @@ Result<DeskDocument::Opening> DeskDocument::load(const std::vector<fs::path>& pa
     for (auto& c : name)
         if (c == '-' || c == '_') c = ' ';
     if (!name.empty()) name[0] = char(std::toupper(static_cast<unsigned char>(name[0])));
-    out.series = series::makeSeries(files::pictureFiles(folder ? std::vector<fs::path>{first} : paths), name, out.faults);
+    out.series = series::makeSeries(
+        files::pictureFiles(folder ? std::vector<fs::path>{first} : paths), name, out.faults);
     if (out.series.frames.empty())
-        return out.faults.empty() ? Result<Opening>(fail(Error::Kind::NotFound, "there is no picture in this folder", first.string(), "Choose a folder with JPEG, PNG, TIFF or raw files."))
-                                  : Result<Opening>(tl::unexpected(out.faults.front()));
-    if (auto ok = series::saveSeries(out.folder, out.series); !ok) return tl::unexpected(ok.error());
+        return out.faults.empty()
+                   ? Result<Opening>(fail(Error::Kind::NotFound,
+                                          "there is no picture in this folder", first.string(),
+                                          "Choose a folder with JPEG, PNG, TIFF or raw files."))
+                   : Result<Opening>(tl::unexpected(out.faults.front()));
+    if (auto ok = series::saveSeries(out.folder, out.series); !ok)
+        return tl::unexpected(ok.error());
     return out;
 }
 
 void DeskDocument::open(const std::vector<fs::path>& paths) {
     if (paths.empty()) return;
-    m_jobs.run(tr("Opening"), this, [paths](std::stop_token stop, const Progress& p) { return load(paths, p, stop); },
-               [this](Result<Opening> r) {
-                   if (r) adopt(std::move(*r));
-                   else emit failed(r.error());
-               });
+    m_jobs.run(
+        tr("Opening"), this,
+        [paths](std::stop_token stop, const Progress& p) { return load(paths, p, stop); },
+        [this](Result<Opening> r) {
+            if (r)
+                adopt(std::move(*r));
+            else
+                emit failed(r.error());
+        });
 }
 
 void DeskDocument::adopt(Opening opening) {
@@ -96,35 +110,47 @@ void DeskDocument::addFrames(const std::vector<fs::path>& paths) {
         std::vector<series::Frame> frames;
         std::vector<Error> faults;
     };
-    m_jobs.run(tr("Gathering"), this, [paths](std::stop_token stop, const Progress& progress) {
-        Added out;
-        const auto files = files::pictureFiles(paths);
-        for (size_t i = 0; i < files.size() && !stop.stop_requested(); ++i) {
-            auto f = series::makeFrame(files[i], "");
-            if (f) out.frames.push_back(std::move(*f));
-            else out.faults.push_back(f.error());
-            progress(double(i + 1) / double(files.size()));
-        }
-        return out;
-    }, [this](Added added) {
-        series::Series next = *now();
-        int number = int(next.frames.size());
-        for (auto& f : added.frames) {
-            const auto twin = std::find_if(next.frames.begin(), next.frames.end(), [&](const auto& o) { return o->hash == f.hash; });
-            if (twin != next.frames.end()) {
-                added.faults.push_back({Error::Kind::Refused, "this picture is in the series already, as " + (*twin)->name(), f.file.string(), "It was not added again."});
-                continue;
+    m_jobs.run(
+        tr("Gathering"), this,
+        [paths](std::stop_token stop, const Progress& progress) {
+            Added out;
+            const auto files = files::pictureFiles(paths);
+            for (size_t i = 0; i < files.size() && !stop.stop_requested(); ++i) {
+                auto f = series::makeFrame(files[i], "");
+                if (f)
+                    out.frames.push_back(std::move(*f));
+                else
+                    out.faults.push_back(f.error());
+                progress(double(i + 1) / double(files.size()));
             }
-            do f.id = fmt::format("f{:04}", ++number);
-            while (next.frame(f.id));
-            next.frames.push_back(std::make_shared<const series::Frame>(std::move(f)));
-        }
-        if (next.frames.size() != now()->frames.size()) commit(std::move(next), tr("add frames"));
-        for (const auto& f : added.faults) emit failed(f);
-    });
+            return out;
+        },
+        [this](Added added) {
+            series::Series next = *now();
+            int number = int(next.frames.size());
+            for (auto& f : added.frames) {
+                const auto twin = std::find_if(next.frames.begin(), next.frames.end(),
+                                               [&](const auto& o) { return o->hash == f.hash; });
+                if (twin != next.frames.end()) {
+                    added.faults.push_back(
+                        {Error::Kind::Refused,
+                         "this picture is in the series already, as " + (*twin)->name(),
+                         f.file.string(), "It was not added again."});
+                    continue;
+                }
+                do f.id = fmt::format("f{:04}", ++number);
+                while (next.frame(f.id));
+                next.frames.push_back(std::make_shared<const series::Frame>(std::move(f)));
+            }
+            if (next.frames.size() != now()->frames.size())
+                commit(std::move(next), tr("add frames"));
+            for (const auto& f : added.faults) emit failed(f);
+        });
 }
 
-series::SeriesPtr DeskDocument::now() const { return m_history ? m_history->now() : nullptr; }
+series::SeriesPtr DeskDocument::now() const {
+    return m_history ? m_history->now() : nullptr;
+}
 
 void DeskDocument::commit(series::Series next, const QString& what) {
     m_history->commit(std::move(next), what.toStdString());
@@ -156,16 +182,25 @@ void DeskDocument::save() {
     m_saving = true;
     const auto series = now(), before = m_savedSeries;
     const auto folder = m_folder;
-    m_jobs.run({}, this, [=](std::stop_token, const Progress&) { return series::saveSeries(folder, *series, before.get()); }, [this, series](Status ok) {
-        m_saving = false;
-        if (ok) m_savedSeries = series;
-        else emit failed(ok.error());
-        if (ok && !saved()) m_saveTimer.start();
-        emit saveStateChanged();
-    });
+    m_jobs.run(
+        {}, this,
+        [=](std::stop_token, const Progress&) {
+            return series::saveSeries(folder, *series, before.get());
+        },
+        [this, series](Status ok) {
+            m_saving = false;
+            if (ok)
+                m_savedSeries = series;
+            else
+                emit failed(ok.error());
+            if (ok && !saved()) m_saveTimer.start();
+            emit saveStateChanged();
+        });
 }
 
-series::FramePtr DeskDocument::current() const { return m_history ? now()->frame(m_current) : nullptr; }
+series::FramePtr DeskDocument::current() const {
+    return m_history ? now()->frame(m_current) : nullptr;
+}
 
 void DeskDocument::setCurrent(const std::string& frame) {
     if (frame == m_current || !m_history || !now()->frame(frame)) return;

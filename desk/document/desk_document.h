@@ -31,22 +31,27 @@ class DeskDocument : public QObject {
     void undo();
     void redo();
     [[nodiscard]] const series::History* history() const { return m_history.get(); }
-    [[nodiscard]] bool saved() const { return m_savedSeries == (m_history ? m_history->now() : nullptr); }
+    [[nodiscard]] bool saved() const {
+        return m_savedSeries == (m_history ? m_history->now() : nullptr);
+    }
 
     [[nodiscard]] series::FramePtr current() const;
     void setCurrent(const std::string& frame);
-    /// The selected finding or mend of the current frame; a mended finding and its mend count as one.
+    /// The selected finding or mend of the current frame; a mended finding and its mend count as
+    /// one.
     [[nodiscard]] series::Id selected() const { return m_selected; }
     void select(series::Id entry);
     [[nodiscard]] const series::MendEntry* selectedMend() const;
     [[nodiscard]] const series::FindingEntry* selectedFinding() const;
 
-    [[nodiscard]] bool ticked(const std::string& frame) const { return m_unticked.count(frame) == 0; }
+    [[nodiscard]] bool ticked(const std::string& frame) const {
+        return m_unticked.count(frame) == 0;
+    }
     void setTicked(const std::string& frame, bool on);
 
   signals:
     void opened();
-    void changed();          ///< the series has a new version
+    void changed();  ///< the series has a new version
     void currentChanged();
     void selectionChanged();
     void ticksChanged();
@@ -60,7 +65,8 @@ class DeskDocument : public QObject {
         std::unique_ptr<series::FolderLock> lock;
         std::vector<Error> faults;
     };
-    static Result<Opening> load(const std::vector<std::filesystem::path>& paths, const Progress& progress, std::stop_token stop);
+    static Result<Opening> load(const std::vector<std::filesystem::path>& paths,
+                                const Progress& progress, std::stop_token stop);
     void adopt(Opening opening);
     void afterChange();
     void save();

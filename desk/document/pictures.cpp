@@ -8,7 +8,8 @@ namespace {
 constexpr size_t kRecent = 3;
 }
 
-Pictures::Pictures(DeskDocument& document, Jobs& jobs, QObject* parent) : QObject(parent), m_document(document), m_jobs(jobs) {
+Pictures::Pictures(DeskDocument& document, Jobs& jobs, QObject* parent)
+    : QObject(parent), m_document(document), m_jobs(jobs) {
     connect(&document, &DeskDocument::currentChanged, this, &Pictures::follow);
     connect(&document, &DeskDocument::changed, this, &Pictures::follow);
 }
@@ -37,22 +38,26 @@ void Pictures::load(const series::FramePtr& frame) {
         }
     m_loading = true;
     m_loadingId = frame->id;
-    m_loadStop = m_jobs.run({}, this, [frame](std::stop_token stop, const Progress&) -> Result<Loaded> {
-        const auto loaded = render::openOriginal(*frame, false, stop);
-        if (!loaded) return tl::unexpected(loaded.error());
-        return Loaded{loaded->picture.pixels, makePyramid(loaded->picture.pixels)};
-    }, [this, id = frame->id](Result<Loaded> loaded) {
-        if (m_loadingId != id || !m_loading) return;
-        m_loading = false;
-        if (!loaded) {
-            if (loaded.error().kind != Error::Kind::Cancelled) emit m_document.failed(loaded.error());
-            return;
-        }
-        m_recent.emplace_front(id, std::move(*loaded));
-        if (m_recent.size() > kRecent) m_recent.pop_back();
-        const auto current = m_document.current();
-        if (current && current->id == id) place(current, m_recent.front().second);
-    });
+    m_loadStop = m_jobs.run(
+        {}, this,
+        [frame](std::stop_token stop, const Progress&) -> Result<Loaded> {
+            const auto loaded = render::openOriginal(*frame, false, stop);
+            if (!loaded) return tl::unexpected(loaded.error());
+            return Loaded{loaded->picture.pixels, makePyramid(loaded->picture.pixels)};
+        },
+        [this, id = frame->id](Result<Loaded> loaded) {
+            if (m_loadingId != id || !m_loading) return;
+            m_loading = false;
+            if (!loaded) {
+                if (loaded.error().kind != Error::Kind::Cancelled)
+                    emit m_document.failed(loaded.error());
+                return;
+            }
+            m_recent.emplace_front(id, std::move(*loaded));
+            if (m_recent.size() > kRecent) m_recent.pop_back();
+            const auto current = m_document.current();
+            if (current && current->id == id) place(current, m_recent.front().second);
+        });
 }
 
 void Pictures::place(const series::FramePtr& frame, const Loaded& loaded) {
@@ -85,18 +90,22 @@ void Pictures::compose() {
     const auto composer = m_composer;
     const Image original = m_original;
     const float line = m_document.now()->plan.line;
-    m_jobs.run({}, this, [=](std::stop_token stop, const Progress&) { return composer->compose(original, *frame, line, {}, stop); },
-               [this, composer](Result<render::Composer::Outcome> out) {
-                   m_composing = false;
-                   if (out && composer == m_composer) {
-                       m_composed = out->pixels;
-                       m_patches = std::move(out->patches);
-                       for (const Rect& r : out->changed) update(m_after, m_composed, r);
-                       emit touched(out->changed);
-                       for (const auto& f : out->faults) emit m_document.failed(f);
-                   }
-                   if (std::exchange(m_again, false) || composer != m_composer) compose();
-               });
+    m_jobs.run(
+        {}, this,
+        [=](std::stop_token stop, const Progress&) {
+            return composer->compose(original, *frame, line, {}, stop);
+        },
+        [this, composer](Result<render::Composer::Outcome> out) {
+            m_composing = false;
+            if (out && composer == m_composer) {
+                m_composed = out->pixels;
+                m_patches = std::move(out->patches);
+                for (const Rect& r : out->changed) update(m_after, m_composed, r);
+                emit touched(out->changed);
+                for (const auto& f : out->faults) emit m_document.failed(f);
+            }
+            if (std::exchange(m_again, false) || composer != m_composer) compose();
+        });
 }
 
 }  // namespace gq::desk

@@ -23,14 +23,16 @@ class Pictures : public QObject {
     [[nodiscard]] const Pyramid& after() const { return m_after; }
     [[nodiscard]] const Image& original() const { return m_original; }
     [[nodiscard]] const Image& composed() const { return m_composed; }
-    [[nodiscard]] const std::map<series::Id, render::PatchPtr>& patches() const { return m_patches; }
+    [[nodiscard]] const std::map<series::Id, render::PatchPtr>& patches() const {
+        return m_patches;
+    }
     [[nodiscard]] bool settled() const { return !m_loading && !m_composing; }
 
     /// Shows a mend as it would be (while a source is dragged), without an edit. Null = back.
     void preview(std::shared_ptr<const series::Frame> frame);
 
   signals:
-    void replaced();                              ///< another frame's pixels are in place
+    void replaced();                                     ///< another frame's pixels are in place
     void touched(const std::vector<gq::Rect>& changed);  ///< `after` changed inside these boxes
 
   private:

@@ -32,28 +32,40 @@ void Work::findOn(const std::vector<std::string>& frames) {
         bool stopped = false;
     };
     const auto series = m_document.now();
-    m_jobs.run(tr("Finding"), this, [=](std::stop_token stop, const Progress& progress) {
-        Outcome out;
-        for (size_t i = 0; i < frames.size() && !stop.stop_requested(); ++i) {
-            const auto frame = series->frame(frames[i]);
-            const auto part = [&](double share) { progress((double(i) + share) / double(frames.size())); };
-            const auto loaded = render::openOriginal(*frame, false, stop);
-            part(0.3);
-            auto found = loaded ? find::find(loaded->picture, series->plan, [&](double s) { part(0.3 + 0.7 * s); }, stop)
-                                : Result<std::vector<find::Finding>>(tl::unexpected(loaded.error()));
-            if (found) out.found.push_back({frames[i], std::move(*found)});
-            else if (found.error().kind != Error::Kind::Cancelled) out.faults.push_back(found.error());
-        }
-        out.stopped = stop.stop_requested();
-        return out;
-    }, [this](Outcome out) {
-        for (const auto& f : out.faults) emit m_document.failed(f);
-        if (out.stopped || out.found.empty()) return;
-        series::Series next = *m_document.now();
-        for (auto& f : out.found)
-            if (const auto frame = next.frame(f.frame)) next = next.with(series::withFindings(*frame, std::move(f.findings), next.nextId));
-        m_document.commit(std::move(next), tr("find"));
-    });
+    m_jobs.run(
+        tr("Finding"), this,
+        [=](std::stop_token stop, const Progress& progress) {
+            Outcome out;
+            for (size_t i = 0; i < frames.size() && !stop.stop_requested(); ++i) {
+                const auto frame = series->frame(frames[i]);
+                const auto part = [&](double share) {
+                    progress((double(i) + share) / double(frames.size()));
+                };
+                const auto loaded = render::openOriginal(*frame, false, stop);
+                part(0.3);
+                auto found =
+                    loaded ? find::find(
+                                 loaded->picture, series->plan,
+                                 [&](double s) { part(0.3 + 0.7 * s); }, stop)
+                           : Result<std::vector<find::Finding>>(tl::unexpected(loaded.error()));
+                if (found)
+                    out.found.push_back({frames[i], std::move(*found)});
+                else if (found.error().kind != Error::Kind::Cancelled)
+                    out.faults.push_back(found.error());
+            }
+            out.stopped = stop.stop_requested();
+            return out;
+        },
+        [this](Outcome out) {
+            for (const auto& f : out.faults) emit m_document.failed(f);
+            if (out.stopped || out.found.empty()) return;
+            series::Series next = *m_document.now();
+            for (auto& f : out.found)
+                if (const auto frame = next.frame(f.frame))
+                    next =
+                        next.with(series::withFindings(*frame, std::move(f.findings), next.nextId));
+            m_document.commit(std::move(next), tr("find"));
+        });
 }
 
 void Work::setLine(float line) {
@@ -96,30 +108,36 @@ void Work::edit(const QString& what, const Edit& change) {
 
 void Work::mend(const std::vector<Id>& findings) {
     const auto frame = m_document.current();
-    if (findings.empty() || !frame || !m_pictures.frame() || m_pictures.frame()->id != frame->id) return;
+    if (findings.empty() || !frame || !m_pictures.frame() || m_pictures.frame()->id != frame->id)
+        return;
     struct Outcome {
         Frame frame;
         Id next;
     };
     const Image pixels = m_pictures.original();
-    m_jobs.run({}, this, [=, next = m_document.now()->nextId](std::stop_token, const Progress&) {
-        Outcome out{*frame, next};
-        out.frame = render::withMends(pixels, *frame, findings, out.next);
-        return out;
-    }, [this, frame](Outcome out) {
-        series::Series next = *m_document.now();
-        const auto now = next.frame(frame->id);
-        if (!now) return;
-        Frame merged = *now;  // the fitted mends join what the frame has by now
-        for (auto& m : out.frame.mends)
-            if (m.finding && !merged.mendOf(m.finding) && merged.finding(m.finding)) merged.mends.push_back({next.nextId++, std::move(m.mend), m.finding, false});
-        next = next.with(std::move(merged));
-        m_document.commit(std::move(next), tr("mend"));
-    });
+    m_jobs.run(
+        {}, this,
+        [=, next = m_document.now()->nextId](std::stop_token, const Progress&) {
+            Outcome out{*frame, next};
+            out.frame = render::withMends(pixels, *frame, findings, out.next);
+            return out;
+        },
+        [this, frame](Outcome out) {
+            series::Series next = *m_document.now();
+            const auto now = next.frame(frame->id);
+            if (!now) return;
+            Frame merged = *now;  // the fitted mends join what the frame has by now
+            for (auto& m : out.frame.mends)
+                if (m.finding && !merged.mendOf(m.finding) && merged.finding(m.finding))
+                    merged.mends.push_back({next.nextId++, std::move(m.mend), m.finding, false});
+            next = next.with(std::move(merged));
+            m_document.commit(std::move(next), tr("mend"));
+        });
 }
 
 void Work::mendAllAbove() {
-    if (const auto f = m_document.current()) mend(render::openAbove(*f, m_document.now()->plan.line));
+    if (const auto f = m_document.current())
+        mend(render::openAbove(*f, m_document.now()->plan.line));
 }
 
 void Work::leave(Id finding) {
@@ -187,7 +205,8 @@ void Work::setSource(Id entry, Point offset, bool done) {
     if (!m) return;
     const Rect box = mend::footprint(m->mend, frame->geometry.stored).box;
     const Size s = frame->geometry.stored;
-    m->mend.source = Point(std::clamp(offset.x, -box.x, s.width - box.br().x), std::clamp(offset.y, -box.y, s.height - box.br().y));
+    m->mend.source = Point(std::clamp(offset.x, -box.x, s.width - box.br().x),
+                           std::clamp(offset.y, -box.y, s.height - box.br().y));
     m_pictures.preview(done ? nullptr : frame);
     if (done) edit(tr("drag the source"), [&](Frame& f, Id&) { return f = *frame, true; });
 }
@@ -234,34 +253,39 @@ void Work::carry(const carry::CarryPlan& plan) {
         std::vector<Error> faults;
     };
     const auto series = m_document.now();
-    m_jobs.run(tr("Carrying"), this, [=](std::stop_token stop, const Progress& progress) {
-        Outcome out{cancelled(), {}};
-        const auto pixels = [](const Frame& f, std::stop_token s) -> Result<Image> {
-            auto loaded = render::openOriginal(f, false, s);
-            if (!loaded) return tl::unexpected(loaded.error());
-            return loaded->picture.pixels;
-        };
-        out.series = carry::carryAll(*series, plan, pixels, out.faults, progress, stop);
-        return out;
-    }, [this, series, plan](Outcome out) {
-        for (const auto& f : out.faults) emit m_document.failed(f);
-        if (!out.series) {
-            if (out.series.error().kind != Error::Kind::Cancelled) emit m_document.failed(out.series.error());
-            return;
-        }
-        series::Series next = *m_document.now();  // only the targets change, whatever else was edited meanwhile
-        std::array<int, 3> count{};
-        for (const auto& id : plan.targets) {
-            const auto frame = out.series->frame(id);
-            if (!frame || frame == series->frame(id)) continue;
-            next = next.with(*frame);
-            for (const auto& c : frame->carried)
-                if (c.fromFrame == plan.reference) ++count[size_t(c.verdict)];
-        }
-        next.nextId = std::max(next.nextId, out.series->nextId);
-        m_document.commit(std::move(next), tr("carry"));
-        emit carriedOver(count[0], count[1], count[2]);
-    });
+    m_jobs.run(
+        tr("Carrying"), this,
+        [=](std::stop_token stop, const Progress& progress) {
+            Outcome out{cancelled(), {}};
+            const auto pixels = [](const Frame& f, std::stop_token s) -> Result<Image> {
+                auto loaded = render::openOriginal(f, false, s);
+                if (!loaded) return tl::unexpected(loaded.error());
+                return loaded->picture.pixels;
+            };
+            out.series = carry::carryAll(*series, plan, pixels, out.faults, progress, stop);
+            return out;
+        },
+        [this, series, plan](Outcome out) {
+            for (const auto& f : out.faults) emit m_document.failed(f);
+            if (!out.series) {
+                if (out.series.error().kind != Error::Kind::Cancelled)
+                    emit m_document.failed(out.series.error());
+                return;
+            }
+            series::Series next =
+                *m_document.now();  // only the targets change, whatever else was edited meanwhile
+            std::array<int, 3> count{};
+            for (const auto& id : plan.targets) {
+                const auto frame = out.series->frame(id);
+                if (!frame || frame == series->frame(id)) continue;
+                next = next.with(*frame);
+                for (const auto& c : frame->carried)
+                    if (c.fromFrame == plan.reference) ++count[size_t(c.verdict)];
+            }
+            next.nextId = std::max(next.nextId, out.series->nextId);
+            m_document.commit(std::move(next), tr("carry"));
+            emit carriedOver(count[0], count[1], count[2]);
+        });
 }
 
 void Work::setDelivery(size_t i, Delivery::State state, const QString& note) {
@@ -270,34 +294,49 @@ void Work::setDelivery(size_t i, Delivery::State state, const QString& note) {
     emit queueChanged();
 }
 
-void Work::deliver(const std::vector<std::string>& frames, const std::filesystem::path& folder, const files::WriteOptions& options) {
+void Work::deliver(const std::vector<std::string>& frames, const std::filesystem::path& folder,
+                   const files::WriteOptions& options) {
     if (m_jobs.busy()) return;
     const auto series = m_document.now();
     m_queue.clear();
     for (const auto& id : frames)
-        m_queue.push_back({id, text(render::exportPath(*series->frame(id), folder, options.format).string()), {}, Delivery::State::Waiting});
+        m_queue.push_back(
+            {id,
+             text(render::exportPath(*series->frame(id), folder, options.format).string()),
+             {},
+             Delivery::State::Waiting});
     emit queueChanged();
-    m_jobs.run(tr("Delivering"), this, [=, this](std::stop_token stop, const Progress& progress) -> Status {
-        std::error_code code;
-        std::filesystem::create_directories(folder, code);
-        for (size_t i = 0; i < frames.size(); ++i) {
-            const auto tell = [this, i](Delivery::State s, const QString& note) {
-                QMetaObject::invokeMethod(this, [=, this] { setDelivery(i, s, note); }, Qt::QueuedConnection);
-            };
-            if (stop.stop_requested()) {
-                tell(Delivery::State::Stopped, tr("stopped"));
-                continue;
+    m_jobs.run(
+        tr("Delivering"), this,
+        [=, this](std::stop_token stop, const Progress& progress) -> Status {
+            std::error_code code;
+            std::filesystem::create_directories(folder, code);
+            for (size_t i = 0; i < frames.size(); ++i) {
+                const auto tell = [this, i](Delivery::State s, const QString& note) {
+                    QMetaObject::invokeMethod(
+                        this, [=, this] { setDelivery(i, s, note); }, Qt::QueuedConnection);
+                };
+                if (stop.stop_requested()) {
+                    tell(Delivery::State::Stopped, tr("stopped"));
+                    continue;
+                }
+                tell(Delivery::State::Writing, {});
+                const auto frame = series->frame(frames[i]);
+                const auto done = render::exportFrame(
+                    *frame, series->plan.line, render::exportPath(*frame, folder, options.format),
+                    options, stop);
+                if (done)
+                    tell(Delivery::State::Done, {});
+                else if (done.error().kind == Error::Kind::Cancelled)
+                    tell(Delivery::State::Stopped, tr("stopped"));
+                else
+                    tell(Delivery::State::Failed,
+                         text(done.error().what + ". " + done.error().remedy));
+                progress(double(i + 1) / double(frames.size()));
             }
-            tell(Delivery::State::Writing, {});
-            const auto frame = series->frame(frames[i]);
-            const auto done = render::exportFrame(*frame, series->plan.line, render::exportPath(*frame, folder, options.format), options, stop);
-            if (done) tell(Delivery::State::Done, {});
-            else if (done.error().kind == Error::Kind::Cancelled) tell(Delivery::State::Stopped, tr("stopped"));
-            else tell(Delivery::State::Failed, text(done.error().what + ". " + done.error().remedy));
-            progress(double(i + 1) / double(frames.size()));
-        }
-        return {};
-    }, [](Status) {});
+            return {};
+        },
+        [](Status) {});
 }
 
 }  // namespace gq::desk

@@ -22,12 +22,13 @@ class Work : public QObject {
     void mend(const std::vector<series::Id>& findings);
     void mendAllAbove();
     void leave(series::Id finding);
-    void touch(const Region& region, float softness);  ///< a mend by hand
-    void erase(series::Id entry);                      ///< deletes a mend
-    void another(series::Id entry);                    ///< the next candidate of a mend
+    void touch(const Region& region, float softness);           ///< a mend by hand
+    void erase(series::Id entry);                               ///< deletes a mend
+    void another(series::Id entry);                             ///< the next candidate of a mend
     void setSource(series::Id entry, Point offset, bool done);  ///< previewed until done
     void setSoftness(series::Id entry, float softness);
-    void accept(const std::string& frame, series::Id fromMend);  ///< a carried mend that needed a look
+    void accept(const std::string& frame,
+                series::Id fromMend);  ///< a carried mend that needed a look
     void drop(const std::string& frame, series::Id fromMend);
 
     void carry(const carry::CarryPlan& plan);
@@ -39,7 +40,8 @@ class Work : public QObject {
         QString target, note;
         State state = State::Waiting;
     };
-    void deliver(const std::vector<std::string>& frames, const std::filesystem::path& folder, const files::WriteOptions& options);
+    void deliver(const std::vector<std::string>& frames, const std::filesystem::path& folder,
+                 const files::WriteOptions& options);
     [[nodiscard]] const std::vector<Delivery>& queue() const { return m_queue; }
 
   signals:

@@ -12,11 +12,15 @@ namespace gq::desk {
 class FrameDelegate : public QStyledItemDelegate {
     Q_OBJECT
   public:
-    FrameDelegate(DeskDocument& document, FrameModel& model, Crops& crops, bool sheet, QObject* parent = nullptr);
+    FrameDelegate(DeskDocument& document, FrameModel& model, Crops& crops, bool sheet,
+                  QObject* parent = nullptr);
     void setTicks(bool on) { m_ticks = on; }
-    void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override;
-    [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override;
-    bool editorEvent(QEvent* event, QAbstractItemModel* model, const QStyleOptionViewItem& option, const QModelIndex& index) override;
+    void paint(QPainter* p, const QStyleOptionViewItem& option,
+               const QModelIndex& index) const override;
+    [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem& option,
+                                 const QModelIndex& index) const override;
+    bool editorEvent(QEvent* event, QAbstractItemModel* model, const QStyleOptionViewItem& option,
+                     const QModelIndex& index) override;
 
   private:
     [[nodiscard]] QRect pictureBox(const QRect& cell) const;

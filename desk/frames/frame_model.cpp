@@ -4,7 +4,8 @@
 
 namespace gq::desk {
 
-FrameModel::FrameModel(DeskDocument& document, Crops& crops, QObject* parent) : QAbstractListModel(parent), m_document(document) {
+FrameModel::FrameModel(DeskDocument& document, Crops& crops, QObject* parent)
+    : QAbstractListModel(parent), m_document(document) {
     const auto repaint = [this] {
         if (!m_frames.empty()) emit dataChanged(index(0), index(rowCount() - 1));
     };
@@ -32,7 +33,11 @@ QVariant FrameModel::data(const QModelIndex& index, int role) const {
     if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole) return text(f.name());
     if (role == Qt::ToolTipRole) {
         const Size s = f.geometry.shownSize();
-        return tr("%1\n%2 × %3 px · %4").arg(text(f.file.string())).arg(s.width).arg(s.height).arg(text(f.camera.empty() ? "camera not told" : f.camera));
+        return tr("%1\n%2 × %3 px · %4")
+            .arg(text(f.file.string()))
+            .arg(s.width)
+            .arg(s.height)
+            .arg(text(f.camera.empty() ? "camera not told" : f.camera));
     }
     return {};
 }
@@ -48,7 +53,9 @@ FrameModel::Counts FrameModel::counts(int row) const {
     Counts out;
     const auto& f = frame(row);
     for (const auto& e : f.findings)
-        if (series::stateOf(f, e) == series::State::Open && series::proposed(e, m_document.now()->plan.line)) ++out.open;
+        if (series::stateOf(f, e) == series::State::Open &&
+            series::proposed(e, m_document.now()->plan.line))
+            ++out.open;
     for (const auto& m : f.mends) ++(m.muted ? out.looks : out.mended);
     return out;
 }

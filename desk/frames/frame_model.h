@@ -10,7 +10,9 @@ class FrameModel : public QAbstractListModel {
     Q_OBJECT
   public:
     FrameModel(DeskDocument& document, Crops& crops, QObject* parent = nullptr);
-    [[nodiscard]] int rowCount(const QModelIndex& = {}) const override { return int(m_frames.size()); }
+    [[nodiscard]] int rowCount(const QModelIndex& = {}) const override {
+        return int(m_frames.size());
+    }
     [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
     [[nodiscard]] const series::Frame& frame(int row) const { return *m_frames[size_t(row)]; }
     [[nodiscard]] int currentRow() const;

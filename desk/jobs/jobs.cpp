@@ -47,8 +47,12 @@ void Jobs::setShare(int id, double share) {
         }
 }
 
-QString Jobs::name() const { return m_active.empty() ? QString() : m_active.back().name; }
-double Jobs::share() const { return m_active.empty() ? 0 : m_active.back().share; }
+QString Jobs::name() const {
+    return m_active.empty() ? QString() : m_active.back().name;
+}
+double Jobs::share() const {
+    return m_active.empty() ? 0 : m_active.back().share;
+}
 
 double Jobs::secondsLeft() const {
     if (m_active.empty() || m_active.back().share < 0.05) return -1;

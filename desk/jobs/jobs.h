@@ -58,16 +58,23 @@ std::stop_source Jobs::run(const QString& name, QObject* receiver, Work work, Do
     std::stop_source stop;
     const int id = begin(name, stop);
     const QPointer<QObject> target(receiver);
-    start([=, this]() mutable {
-        const Progress progress = [this, id](double share) {
-            QMetaObject::invokeMethod(this, [this, id, share] { setShare(id, share); }, Qt::QueuedConnection);
-        };
-        auto result = std::make_shared<decltype(work(stop.get_token(), progress))>(work(stop.get_token(), progress));
-        QMetaObject::invokeMethod(this, [this, id, target, done, result]() mutable {
-            if (target) done(std::move(*result));
-            end(id);
-        }, Qt::QueuedConnection);
-    }, name.isEmpty());
+    start(
+        [=, this]() mutable {
+            const Progress progress = [this, id](double share) {
+                QMetaObject::invokeMethod(
+                    this, [this, id, share] { setShare(id, share); }, Qt::QueuedConnection);
+            };
+            auto result = std::make_shared<decltype(work(stop.get_token(), progress))>(
+                work(stop.get_token(), progress));
+            QMetaObject::invokeMethod(
+                this,
+                [this, id, target, done, result]() mutable {
+                    if (target) done(std::move(*result));
+                    end(id);
+                },
+                Qt::QueuedConnection);
+        },
+        name.isEmpty());
     return stop;
 }
 

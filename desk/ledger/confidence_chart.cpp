@@ -11,7 +11,8 @@ namespace {
 constexpr int kBars = 24;
 }
 
-ConfidenceChart::ConfidenceChart(DeskDocument& document, Work& work, QWidget* parent) : QWidget(parent), m_document(document), m_work(work) {
+ConfidenceChart::ConfidenceChart(DeskDocument& document, Work& work, QWidget* parent)
+    : QWidget(parent), m_document(document), m_work(work) {
     setObjectName("line");
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::SplitHCursor);
@@ -27,13 +28,17 @@ void ConfidenceChart::paintEvent(QPaintEvent*) {
     QPainter p(this);
     const Theme& t = theme();
     std::array<int, kBars> bars{};
-    for (const auto& f : frame->findings) ++bars[size_t(std::clamp(int(f.finding.confidence * kBars), 0, kBars - 1))];
+    for (const auto& f : frame->findings)
+        ++bars[size_t(std::clamp(int(f.finding.confidence * kBars), 0, kBars - 1))];
     const double most = std::sqrt(double(std::max(1, *std::max_element(bars.begin(), bars.end()))));
     const float line = m_dragged >= 0 ? m_dragged : m_document.now()->plan.line;
     const double w = double(width()) / kBars, base = height() - 4;
     for (int i = 0; i < kBars; ++i) {
-        const double h = bars[size_t(i)] ? 2 + (base - 8) * std::sqrt(double(bars[size_t(i)])) / most : 1;
-        p.fillRect(QRectF(i * w, base - h, w - 1, h), (float(i) + 0.5f) / kBars >= line ? t.accent : t.line.lighter(t.dark ? 150 : 92));
+        const double h =
+            bars[size_t(i)] ? 2 + (base - 8) * std::sqrt(double(bars[size_t(i)])) / most : 1;
+        p.fillRect(QRectF(i * w, base - h, w - 1, h), (float(i) + 0.5f) / kBars >= line
+                                                          ? t.accent
+                                                          : t.line.lighter(t.dark ? 150 : 92));
     }
     const double x = double(line) * width();
     p.fillRect(QRectF(x - 1, 0, 2, height()), hasFocus() ? t.accentText : t.text);
@@ -45,8 +50,12 @@ void ConfidenceChart::dragTo(double x) {
     update();
 }
 
-void ConfidenceChart::mousePressEvent(QMouseEvent* e) { dragTo(e->position().x()); }
-void ConfidenceChart::mouseMoveEvent(QMouseEvent* e) { dragTo(e->position().x()); }
+void ConfidenceChart::mousePressEvent(QMouseEvent* e) {
+    dragTo(e->position().x());
+}
+void ConfidenceChart::mouseMoveEvent(QMouseEvent* e) {
+    dragTo(e->position().x());
+}
 
 void ConfidenceChart::mouseReleaseEvent(QMouseEvent*) {
     if (m_dragged >= 0 && m_document.isOpen()) m_work.setLine(std::exchange(m_dragged, -1.0f));

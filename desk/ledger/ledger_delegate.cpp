@@ -7,11 +7,15 @@
 
 namespace gq::desk {
 
-LedgerDelegate::LedgerDelegate(LedgerModel& model, Crops& crops, QObject* parent) : QStyledItemDelegate(parent), m_model(model), m_crops(crops) {}
+LedgerDelegate::LedgerDelegate(LedgerModel& model, Crops& crops, QObject* parent)
+    : QStyledItemDelegate(parent), m_model(model), m_crops(crops) {}
 
-QSize LedgerDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const { return {260, m_model.row(index.row()).fold ? 34 : 62}; }
+QSize LedgerDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const {
+    return {260, m_model.row(index.row()).fold ? 34 : 62};
+}
 
-void LedgerDelegate::paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const {
+void LedgerDelegate::paint(QPainter* p, const QStyleOptionViewItem& option,
+                           const QModelIndex& index) const {
     const auto& row = m_model.row(index.row());
     const Theme& t = theme();
     const QRect r = option.rect;
@@ -19,7 +23,9 @@ void LedgerDelegate::paint(QPainter* p, const QStyleOptionViewItem& option, cons
     p->setRenderHint(QPainter::Antialiasing);
     if (row.fold) {
         p->setPen(t.dim);
-        p->drawText(r.adjusted(14, 0, -8, 0), Qt::AlignVCenter, (m_model.unfolded() ? QStringLiteral("▾  ") : QStringLiteral("▸  ")) + tr("%1 below the line").arg(m_model.below()));
+        p->drawText(r.adjusted(14, 0, -8, 0), Qt::AlignVCenter,
+                    (m_model.unfolded() ? QStringLiteral("▾  ") : QStringLiteral("▸  ")) +
+                        tr("%1 below the line").arg(m_model.below()));
         p->restore();
         return;
     }
@@ -31,7 +37,8 @@ void LedgerDelegate::paint(QPainter* p, const QStyleOptionViewItem& option, cons
     for (int i = 0; i < 2; ++i) {
         const QRect box(r.left() + 12 + i * 56, r.top() + 6, 50, 50);
         p->fillRect(box, t.raised);
-        if (crops && !(i ? crops->after : crops->before).isNull()) p->drawImage(box, i ? crops->after : crops->before);
+        if (crops && !(i ? crops->after : crops->before).isNull())
+            p->drawImage(box, i ? crops->after : crops->before);
         else if (crops && i) {
             p->setPen(t.faint);
             p->drawText(box, Qt::AlignCenter, QStringLiteral("–"));
@@ -47,7 +54,8 @@ void LedgerDelegate::paint(QPainter* p, const QStyleOptionViewItem& option, cons
         MarkPainter::glyph(*p, QRectF(x, r.top() + 17, 9, 9), row.finding->finding.kind);
         p->setPen(row.below ? t.dim : t.text);
     }
-    p->drawText(QRect(x + (row.finding ? 16 : 0), r.top() + 11, right - x - 60, 20), Qt::AlignVCenter, titleOf(row));
+    p->drawText(QRect(x + (row.finding ? 16 : 0), r.top() + 11, right - x - 60, 20),
+                Qt::AlignVCenter, titleOf(row));
     QFont small = option.font;
     small.setPixelSize(11);
     p->setFont(small);
@@ -56,11 +64,13 @@ void LedgerDelegate::paint(QPainter* p, const QStyleOptionViewItem& option, cons
     const QRect end(right - 64, r.top() + 11, 64, 20);
     if (row.mend) {
         p->setPen(row.mend->muted ? t.look : t.accentText);
-        p->drawText(end, Qt::AlignVCenter | Qt::AlignRight, row.mend->muted ? tr("⚑ look") : tr("mended"));
+        p->drawText(end, Qt::AlignVCenter | Qt::AlignRight,
+                    row.mend->muted ? tr("⚑ look") : tr("mended"));
     } else if (row.finding) {
         p->setFont(figureFont(12));
         p->setPen(row.below ? t.faint : t.accentText);
-        p->drawText(end, Qt::AlignVCenter | Qt::AlignRight, QString::number(double(row.finding->finding.confidence), 'f', 2));
+        p->drawText(end, Qt::AlignVCenter | Qt::AlignRight,
+                    QString::number(double(row.finding->finding.confidence), 'f', 2));
     }
     p->fillRect(QRect(r.left() + 12, r.bottom(), r.width() - 24, 1), t.line);
     p->restore();

@@ -11,8 +11,10 @@ class LedgerDelegate : public QStyledItemDelegate {
     Q_OBJECT
   public:
     LedgerDelegate(LedgerModel& model, Crops& crops, QObject* parent = nullptr);
-    void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override;
-    [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override;
+    void paint(QPainter* p, const QStyleOptionViewItem& option,
+               const QModelIndex& index) const override;
+    [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem& option,
+                                 const QModelIndex& index) const override;
 
   private:
     LedgerModel& m_model;

@@ -6,7 +6,8 @@
 
 namespace gq::desk {
 
-LedgerModel::LedgerModel(DeskDocument& document, QObject* parent) : QAbstractListModel(parent), m_document(document) {
+LedgerModel::LedgerModel(DeskDocument& document, QObject* parent)
+    : QAbstractListModel(parent), m_document(document) {
     connect(&document, &DeskDocument::changed, this, &LedgerModel::rebuild);
     connect(&document, &DeskDocument::currentChanged, this, &LedgerModel::rebuild);
 }
@@ -22,9 +23,12 @@ void LedgerModel::rebuild() {
         for (const auto& f : m_frame->findings) {
             const auto state = series::stateOf(*m_frame, f);
             const bool below = state == series::State::Open && !series::proposed(f, line);
-            if (below) ++m_below;
-            else ++m_counts[size_t(state)];
-            if (Show(state) == m_show && (!below || m_unfolded)) m_rows.push_back({f.id, &f, m_frame->mendOf(f.id), below, false});
+            if (below)
+                ++m_below;
+            else
+                ++m_counts[size_t(state)];
+            if (Show(state) == m_show && (!below || m_unfolded))
+                m_rows.push_back({f.id, &f, m_frame->mendOf(f.id), below, false});
         }
         for (const auto& m : m_frame->mends) {
             if (m_frame->finding(m.finding)) continue;
@@ -34,16 +38,23 @@ void LedgerModel::rebuild() {
         const auto key = [this](const Row& r) {
             if (!r.finding) return -1e9f;
             switch (m_sort) {
-                case Sort::Confidence: return r.finding->finding.confidence;
-                case Sort::Size: return r.finding->finding.measures.size;
-                case Sort::Contrast: return r.finding->finding.measures.contrast;
-                case Sort::Kind: return -float(r.finding->finding.kind);
+                case Sort::Confidence:
+                    return r.finding->finding.confidence;
+                case Sort::Size:
+                    return r.finding->finding.measures.size;
+                case Sort::Contrast:
+                    return r.finding->finding.measures.contrast;
+                case Sort::Kind:
+                    return -float(r.finding->finding.kind);
             }
             return 0.0f;
         };
-        std::stable_sort(m_rows.begin(), m_rows.end(), [&](const Row& a, const Row& b) { return a.below != b.below ? b.below : key(a) > key(b); });
+        std::stable_sort(m_rows.begin(), m_rows.end(), [&](const Row& a, const Row& b) {
+            return a.below != b.below ? b.below : key(a) > key(b);
+        });
         if (m_show == Show::Open && m_below > 0) {
-            const auto first = std::find_if(m_rows.begin(), m_rows.end(), [](const Row& r) { return r.below; });
+            const auto first =
+                std::find_if(m_rows.begin(), m_rows.end(), [](const Row& r) { return r.below; });
             m_rows.insert(first, Row{0, nullptr, nullptr, true, true});
         }
     }
@@ -53,18 +64,24 @@ void LedgerModel::rebuild() {
 QVariant LedgerModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid()) return {};
     const Row& r = row(index.row());
-    if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole) return titleOf(r) + QStringLiteral(", ") + detailOf(r);
+    if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
+        return titleOf(r) + QStringLiteral(", ") + detailOf(r);
     if (role == Qt::ToolTipRole && r.finding) {
         const auto& m = r.finding->finding.measures;
-        return tr("Contrast %1 times the noise · size %2 px · edge %3 px\nspread of the surroundings %4 of the contrast")
-            .arg(double(m.contrast / std::max(m.noise, 1e-6f)), 0, 'f', 1).arg(double(m.size), 0, 'f', 0).arg(double(m.softness), 0, 'f', 1).arg(double(m.ring), 0, 'f', 2);
+        return tr("Contrast %1 times the noise · size %2 px · edge %3 px\nspread of the "
+                  "surroundings %4 of the contrast")
+            .arg(double(m.contrast / std::max(m.noise, 1e-6f)), 0, 'f', 1)
+            .arg(double(m.size), 0, 'f', 0)
+            .arg(double(m.softness), 0, 'f', 1)
+            .arg(double(m.ring), 0, 'f', 2);
     }
     return {};
 }
 
 int LedgerModel::indexOf(series::Id id) const {
     for (size_t i = 0; i < m_rows.size(); ++i)
-        if (!m_rows[i].fold && (m_rows[i].id == id || (m_rows[i].mend && m_rows[i].mend->id == id))) return int(i);
+        if (!m_rows[i].fold && (m_rows[i].id == id || (m_rows[i].mend && m_rows[i].mend->id == id)))
+            return int(i);
     return -1;
 }
 
@@ -91,11 +108,19 @@ QString titleOf(const LedgerModel::Row& row) {
 }
 
 QString detailOf(const LedgerModel::Row& row) {
-    if (!row.finding) return LedgerModel::tr("%1 px · heal").arg(std::max(row.mend->mend.region.box.width, row.mend->mend.region.box.height));
+    if (!row.finding)
+        return LedgerModel::tr("%1 px · heal")
+            .arg(std::max(row.mend->mend.region.box.width, row.mend->mend.region.box.height));
     const auto& f = row.finding->finding;
-    const QString size = f.kind == find::Kind::Fibre ? QStringLiteral("%1 × %2 px").arg(int(f.measures.length)).arg(std::max(1, int(f.measures.width)))
-                                                     : QStringLiteral("%1 px").arg(std::max(1, int(f.measures.size)));
-    return QStringLiteral("%1 · %2%3").arg(size).arg(double(f.measures.contrast), 0, 'f', 2).arg(f.measures.softness > 1.5f ? LedgerModel::tr(" · soft") : QString());
+    const QString size = f.kind == find::Kind::Fibre
+                             ? QStringLiteral("%1 × %2 px")
+                                   .arg(int(f.measures.length))
+                                   .arg(std::max(1, int(f.measures.width)))
+                             : QStringLiteral("%1 px").arg(std::max(1, int(f.measures.size)));
+    return QStringLiteral("%1 · %2%3")
+        .arg(size)
+        .arg(double(f.measures.contrast), 0, 'f', 2)
+        .arg(f.measures.softness > 1.5f ? LedgerModel::tr(" · soft") : QString());
 }
 
 }  // namespace gq::desk

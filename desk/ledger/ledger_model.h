@@ -21,7 +21,9 @@ class LedgerModel : public QAbstractListModel {
     enum Role { RowRole = Qt::UserRole };
 
     explicit LedgerModel(DeskDocument& document, QObject* parent = nullptr);
-    [[nodiscard]] int rowCount(const QModelIndex& = {}) const override { return int(m_rows.size()); }
+    [[nodiscard]] int rowCount(const QModelIndex& = {}) const override {
+        return int(m_rows.size());
+    }
     [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
     [[nodiscard]] const Row& row(int i) const { return m_rows[size_t(i)]; }
     [[nodiscard]] int indexOf(series::Id id) const;

@@ -85,17 +85,30 @@ LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, Crops& crops, QWidg
     }
     all->addLayout(buttons);
 
-    connect(group, &QButtonGroup::idClicked, this, [this](int i) { m_model.setShow(LedgerModel::Show(i)); refresh(); });
-    connect(sort, &QComboBox::activated, this, [this](int i) { m_model.setSort(LedgerModel::Sort(i)); follow(); });
-    connect(&crops, &Crops::made, m_list->viewport(), qOverload<>(&QWidget::update));
-    connect(&m_model, &QAbstractItemModel::modelReset, this, [this] { refresh(); follow(); });
-    connect(&document, &DeskDocument::selectionChanged, this, [this] { refresh(); follow(); });
-    connect(m_list->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& i) {
-        if (m_following || !i.isValid() || m_model.row(i.row()).fold) return;
-        const auto id = m_model.row(i.row()).id;
-        m_document.select(id);
-        emit entryChosen(id);
+    connect(group, &QButtonGroup::idClicked, this, [this](int i) {
+        m_model.setShow(LedgerModel::Show(i));
+        refresh();
     });
+    connect(sort, &QComboBox::activated, this, [this](int i) {
+        m_model.setSort(LedgerModel::Sort(i));
+        follow();
+    });
+    connect(&crops, &Crops::made, m_list->viewport(), qOverload<>(&QWidget::update));
+    connect(&m_model, &QAbstractItemModel::modelReset, this, [this] {
+        refresh();
+        follow();
+    });
+    connect(&document, &DeskDocument::selectionChanged, this, [this] {
+        refresh();
+        follow();
+    });
+    connect(m_list->selectionModel(), &QItemSelectionModel::currentChanged, this,
+            [this](const QModelIndex& i) {
+                if (m_following || !i.isValid() || m_model.row(i.row()).fold) return;
+                const auto id = m_model.row(i.row()).id;
+                m_document.select(id);
+                emit entryChosen(id);
+            });
     connect(m_list, &QListView::clicked, this, [this](const QModelIndex& i) {
         if (m_model.row(i.row()).fold) m_model.toggleFold();
     });
@@ -119,8 +132,11 @@ void LedgerPanel::follow() {
     // A selected entry is always in the list: the list turns to where it is.
     const bool mended = m_document.selectedMend() != nullptr;
     const auto* finding = m_document.selectedFinding();
-    const auto wanted = mended ? LedgerModel::Show::Mended : finding && finding->left ? LedgerModel::Show::Left : LedgerModel::Show::Open;
-    if ((mended || finding) && m_model.show() != wanted && m_model.indexOf(m_document.selected()) < 0) {
+    const auto wanted = mended                     ? LedgerModel::Show::Mended
+                        : finding && finding->left ? LedgerModel::Show::Left
+                                                   : LedgerModel::Show::Open;
+    if ((mended || finding) && m_model.show() != wanted &&
+        m_model.indexOf(m_document.selected()) < 0) {
         m_chips[size_t(wanted)]->setChecked(true);
         m_model.setShow(wanted);
         return;
@@ -136,16 +152,19 @@ void LedgerPanel::refresh() {
     const auto frame = m_document.current();
     m_title->setText(frame ? tr("Findings · %1").arg(text(frame->name())) : tr("Findings"));
     const std::array<QString, 3> names{tr("Open %1"), tr("Mended %1"), tr("Left %1")};
-    for (size_t i = 0; i < 3; ++i) m_chips[i]->setText(names[i].arg(m_model.count(LedgerModel::Show(i))));
+    for (size_t i = 0; i < 3; ++i)
+        m_chips[i]->setText(names[i].arg(m_model.count(LedgerModel::Show(i))));
     const int open = m_model.count(LedgerModel::Show::Open);
     if (frame) m_line->setText(tr("Line %1").arg(double(m_document.now()->plan.line), 0, 'f', 2));
     m_counts->setText(tr("%1 above · %2 below").arg(open).arg(m_model.below()));
     const bool empty = m_model.rowCount() == 0;
     m_list->setVisible(!empty);
     m_empty->setVisible(empty);
-    m_empty->setText(!frame || !frame->searched           ? tr("Nothing was searched for on this frame yet. Find on it with Ctrl+F, or touch a spot in Mend (Ctrl+3).")
-                     : m_model.show() == LedgerModel::Show::Open ? tr("Nothing is open on this frame.")
-                                                          : tr("None here yet."));
+    m_empty->setText(
+        !frame || !frame->searched ? tr("Nothing was searched for on this frame yet. Find on it "
+                                        "with Ctrl+F, or touch a spot in Mend (Ctrl+3).")
+        : m_model.show() == LedgerModel::Show::Open ? tr("Nothing is open on this frame.")
+                                                    : tr("None here yet."));
     const auto* f = m_document.selectedFinding();
     const bool openOne = f && !m_document.selectedMend();
     m_leave->setEnabled(openOne);

@@ -3,7 +3,8 @@
 namespace gq::desk {
 
 QImage toQImage(const Image8& image) {
-    return QImage(image.data, image.cols, image.rows, int(image.step), QImage::Format_RGB888).convertToFormat(QImage::Format_RGB32);
+    return QImage(image.data, image.cols, image.rows, int(image.step), QImage::Format_RGB888)
+        .convertToFormat(QImage::Format_RGB32);
 }
 
 QTransform shownTransform(const FrameGeometry& g) {
@@ -31,6 +32,8 @@ QPainterPath outline(const Region& region) {
     return path;
 }
 
-QString text(const std::string& s) { return QString::fromStdString(s); }
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 }  // namespace gq::desk

@@ -12,13 +12,17 @@ namespace gq::desk {
 namespace {
 
 Theme darkTheme() {
-    return {QColor("#1E2122"), QColor("#191C1D"), QColor("#202425"), QColor("#2B3031"), QColor("#121415"), QColor("#2C3233"), QColor("#DFE3E1"),
-            QColor("#A9B1AE"), QColor("#8A938F"), QColor("#3FA796"), QColor("#7FD0C3"), QColor("#2A3332"), QColor("#2F4A46"), QColor("#D9A441"), QColor("#767676"), true};
+    return {QColor("#1E2122"), QColor("#191C1D"), QColor("#202425"), QColor("#2B3031"),
+            QColor("#121415"), QColor("#2C3233"), QColor("#DFE3E1"), QColor("#A9B1AE"),
+            QColor("#8A938F"), QColor("#3FA796"), QColor("#7FD0C3"), QColor("#2A3332"),
+            QColor("#2F4A46"), QColor("#D9A441"), QColor("#767676"), true};
 }
 
 Theme lightTheme() {
-    return {QColor("#F3F4F2"), QColor("#E9EBE8"), QColor("#FBFBFA"), QColor("#E3E6E3"), QColor("#D3D7D3"), QColor("#DDE1DD"), QColor("#1D2221"),
-            QColor("#4E5755"), QColor("#66706D"), QColor("#1F7F70"), QColor("#14584E"), QColor("#DCEDE9"), QColor("#C6E0DA"), QColor("#8A5F07"), QColor("#767676"), false};
+    return {QColor("#F3F4F2"), QColor("#E9EBE8"), QColor("#FBFBFA"), QColor("#E3E6E3"),
+            QColor("#D3D7D3"), QColor("#DDE1DD"), QColor("#1D2221"), QColor("#4E5755"),
+            QColor("#66706D"), QColor("#1F7F70"), QColor("#14584E"), QColor("#DCEDE9"),
+            QColor("#C6E0DA"), QColor("#8A5F07"), QColor("#767676"), false};
 }
 
 Theme& current() {
@@ -82,9 +86,19 @@ QSplitter::handle { background: @separator; }
 QToolTip { background: @raised; color: @text; border: 1px solid @line; padding: 4px; }
 )");
     const std::pair<const char*, QColor> names[] = {
-        {"@onAccent", t.dark ? QColor("#0E1A18") : QColor("#FFFFFF")}, {"@window", t.window}, {"@rail", t.rail}, {"@panel", t.panel}, {"@raised", t.raised},
-        {"@separator", t.separator}, {"@line", t.line}, {"@text", t.text}, {"@dim", t.dim}, {"@faint", t.faint}, {"@accent", t.accent},
-        {"@selectedText", t.selectedText}, {"@look", t.look}};
+        {"@onAccent", t.dark ? QColor("#0E1A18") : QColor("#FFFFFF")},
+        {"@window", t.window},
+        {"@rail", t.rail},
+        {"@panel", t.panel},
+        {"@raised", t.raised},
+        {"@separator", t.separator},
+        {"@line", t.line},
+        {"@text", t.text},
+        {"@dim", t.dim},
+        {"@faint", t.faint},
+        {"@accent", t.accent},
+        {"@selectedText", t.selectedText},
+        {"@look", t.look}};
     for (const auto& [name, colour] : names) css.replace(QLatin1String(name), colour.name());
     return css;
 }
@@ -92,12 +106,16 @@ QToolTip { background: @raised; color: @text; border: 1px solid @line; padding: 
 void loadFonts() {
     static bool done = false;
     if (std::exchange(done, true)) return;
-    for (const char* f : {"Regular", "Medium", "SemiBold"}) QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/Inter-%1.otf").arg(QLatin1String(f)));
+    for (const char* f : {"Regular", "Medium", "SemiBold"})
+        QFontDatabase::addApplicationFont(
+            QStringLiteral(":/fonts/Inter-%1.otf").arg(QLatin1String(f)));
 }
 
 }  // namespace
 
-const Theme& theme() { return current(); }
+const Theme& theme() {
+    return current();
+}
 
 void applyTheme(bool dark) {
     loadFonts();
@@ -112,7 +130,8 @@ void applyTheme(bool dark) {
     p.setColor(QPalette::Base, t.panel);
     p.setColor(QPalette::AlternateBase, t.raised);
     p.setColor(QPalette::Button, t.raised);
-    for (const auto role : {QPalette::Text, QPalette::WindowText, QPalette::ButtonText}) p.setColor(role, t.text);
+    for (const auto role : {QPalette::Text, QPalette::WindowText, QPalette::ButtonText})
+        p.setColor(role, t.text);
     p.setColor(QPalette::PlaceholderText, t.faint);
     p.setColor(QPalette::Highlight, t.accent);
     QApplication::setPalette(p);

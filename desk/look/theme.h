@@ -8,7 +8,8 @@ namespace gq::desk {
 
 /// Colours of the window, named by role.
 struct Theme {
-    QColor window, rail, panel, raised, separator, line, text, dim, faint, accent, accentText, selected, selectedText, look, surround;
+    QColor window, rail, panel, raised, separator, line, text, dim, faint, accent, accentText,
+        selected, selectedText, look, surround;
     bool dark = true;
 };
 

@@ -9,7 +9,8 @@
 
 namespace gq::desk {
 
-CarryModel::CarryModel(DeskDocument& document, QObject* parent) : QAbstractTableModel(parent), m_document(document) {
+CarryModel::CarryModel(DeskDocument& document, QObject* parent)
+    : QAbstractTableModel(parent), m_document(document) {
     connect(&document, &DeskDocument::changed, this, &CarryModel::rebuild);
 }
 
@@ -19,19 +20,23 @@ void CarryModel::rebuild() {
     std::vector<series::Id> mends;
     std::vector<series::FramePtr> frames;
     for (const auto& f : s->frames)
-        if (std::any_of(f->carried.begin(), f->carried.end(), [&](const auto& c) { return c.fromFrame == s->reference; })) frames.push_back(f);
+        if (std::any_of(f->carried.begin(), f->carried.end(),
+                        [&](const auto& c) { return c.fromFrame == s->reference; }))
+            frames.push_back(f);
     if (reference)
         for (const auto& m : reference->mends) {
             const auto shown = [&](const series::FramePtr& f) {
                 return std::any_of(f->carried.begin(), f->carried.end(), [&](const auto& c) {
-                    return c.fromFrame == s->reference && c.fromMend == m.id && (!m_onlyLooks || c.verdict == series::Verdict::NeedsLook);
+                    return c.fromFrame == s->reference && c.fromMend == m.id &&
+                           (!m_onlyLooks || c.verdict == series::Verdict::NeedsLook);
                 });
             };
             if (std::any_of(frames.begin(), frames.end(), shown)) mends.push_back(m.id);
         }
     if (mends == m_mends && frames.size() == m_frames.size()) {
         m_frames = std::move(frames);
-        if (!m_mends.empty() && !m_frames.empty()) emit dataChanged(index(0, 0), index(rowCount() - 1, columnCount() - 1));
+        if (!m_mends.empty() && !m_frames.empty())
+            emit dataChanged(index(0, 0), index(rowCount() - 1, columnCount() - 1));
         return;
     }
     beginResetModel();
@@ -54,7 +59,8 @@ const series::CarriedEntry* CarryModel::cell(const QModelIndex& i) const {
 QVariant CarryModel::data(const QModelIndex& i, int role) const {
     const auto* c = i.isValid() ? cell(i) : nullptr;
     if (c && (role == Qt::ToolTipRole || role == Qt::AccessibleTextRole))
-        return tr("%1: %2. Enter opens it there, A accepts it, X leaves the place alone.").arg(text(frame(i.column()).name()), text(series::word(c->verdict)));
+        return tr("%1: %2. Enter opens it there, A accepts it, X leaves the place alone.")
+            .arg(text(frame(i.column()).name()), text(series::word(c->verdict)));
     return {};
 }
 
@@ -66,24 +72,30 @@ QVariant CarryModel::headerData(int section, Qt::Orientation orientation, int ro
     const auto* m = reference ? reference->mend(mend(section)) : nullptr;
     if (!m) return {};
     const auto* f = reference->finding(m->finding);
-    return QStringLiteral("%1\n%2 px").arg(f ? text(find::word(f->finding.kind)) : tr("by hand")).arg(std::max(m->mend.region.box.width, m->mend.region.box.height));
+    return QStringLiteral("%1\n%2 px")
+        .arg(f ? text(find::word(f->finding.kind)) : tr("by hand"))
+        .arg(std::max(m->mend.region.box.width, m->mend.region.box.height));
 }
 
 namespace {
 
 class CellDelegate : public QStyledItemDelegate {
   public:
-    CellDelegate(CarryModel& model, Crops& crops, QObject* parent) : QStyledItemDelegate(parent), m_model(model), m_crops(crops) {}
+    CellDelegate(CarryModel& model, Crops& crops, QObject* parent)
+        : QStyledItemDelegate(parent), m_model(model), m_crops(crops) {}
 
-    void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+    void paint(QPainter* p, const QStyleOptionViewItem& option,
+               const QModelIndex& index) const override {
         const auto* c = m_model.cell(index);
         const Theme& t = theme();
         const QRect r = option.rect.adjusted(3, 3, -3, -3);
         p->fillRect(option.rect, t.window);
         if (!c) return;
         p->fillRect(r, t.panel);
-        const auto* crops = m_crops.carried(m_model.frame(index.column()), m_model.mend(index.row()));
-        const bool look = c->verdict == series::Verdict::NeedsLook, mended = c->verdict == series::Verdict::Mended;
+        const auto* crops =
+            m_crops.carried(m_model.frame(index.column()), m_model.mend(index.row()));
+        const bool look = c->verdict == series::Verdict::NeedsLook,
+                   mended = c->verdict == series::Verdict::Mended;
         const int side = (r.width() - 6) / 2;
         for (int i = 0; i < 2; ++i) {
             const QRect box(r.left() + 2 + i * (side + 2), r.top() + 2, side, r.height() - 22);
@@ -91,7 +103,8 @@ class CellDelegate : public QStyledItemDelegate {
             if (!crops) continue;
             const QImage& image = i && !crops->after.isNull() ? crops->after : crops->before;
             const double aspect = double(box.height()) / box.width();
-            const QRectF part(0, image.height() * (1 - aspect) / 2, image.width(), image.height() * aspect);
+            const QRectF part(0, image.height() * (1 - aspect) / 2, image.width(),
+                              image.height() * aspect);
             p->setOpacity(c->verdict == series::Verdict::NotVisible ? 0.55 : 1);
             p->drawImage(QRectF(box), image, part);
             p->setOpacity(1);
@@ -100,7 +113,8 @@ class CellDelegate : public QStyledItemDelegate {
         small.setPixelSize(11);
         p->setFont(small);
         p->setPen(look ? t.look : mended ? t.accentText : t.dim);
-        p->drawText(QRect(r.left(), r.bottom() - 19, r.width(), 18), Qt::AlignCenter, look ? QStringLiteral("⚑ look") : text(series::word(c->verdict)));
+        p->drawText(QRect(r.left(), r.bottom() - 19, r.width(), 18), Qt::AlignCenter,
+                    look ? QStringLiteral("⚑ look") : text(series::word(c->verdict)));
         const bool chosen = option.state & QStyle::State_Selected;
         if (!look && !chosen) return;
         p->setPen(QPen(chosen ? t.accent : t.look, chosen ? 2 : 1));
@@ -115,7 +129,8 @@ class CellDelegate : public QStyledItemDelegate {
 
 }  // namespace
 
-CarryBoard::CarryBoard(DeskDocument& document, Work& work, Crops& crops, QWidget* parent) : QTableView(parent), m_work(work), m_model(document) {
+CarryBoard::CarryBoard(DeskDocument& document, Work& work, Crops& crops, QWidget* parent)
+    : QTableView(parent), m_work(work), m_model(document) {
     setObjectName("board");
     setModel(&m_model);
     setItemDelegate(new CellDelegate(m_model, crops, this));
@@ -142,10 +157,14 @@ void CarryBoard::open(const QModelIndex& i) {
 void CarryBoard::keyPressEvent(QKeyEvent* e) {
     const QModelIndex i = currentIndex();
     if (!i.isValid() || e->modifiers()) return QTableView::keyPressEvent(e);
-    if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter) open(i);
-    else if (e->key() == Qt::Key_A) m_work.accept(m_model.frame(i.column()).id, m_model.mend(i.row()));
-    else if (e->key() == Qt::Key_X) m_work.drop(m_model.frame(i.column()).id, m_model.mend(i.row()));
-    else QTableView::keyPressEvent(e);
+    if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter)
+        open(i);
+    else if (e->key() == Qt::Key_A)
+        m_work.accept(m_model.frame(i.column()).id, m_model.mend(i.row()));
+    else if (e->key() == Qt::Key_X)
+        m_work.drop(m_model.frame(i.column()).id, m_model.mend(i.row()));
+    else
+        QTableView::keyPressEvent(e);
 }
 
 void CarryBoard::paintEvent(QPaintEvent* e) {
@@ -154,7 +173,8 @@ void CarryBoard::paintEvent(QPaintEvent* e) {
     QPainter p(viewport());
     p.setPen(theme().dim);
     p.drawText(viewport()->rect().adjusted(40, 0, -40, 0), Qt::AlignCenter | Qt::TextWordWrap,
-               tr("Nothing was carried yet. Tick the frames at the left, then carry the reference frame's mends to them."));
+               tr("Nothing was carried yet. Tick the frames at the left, then carry the reference "
+                  "frame's mends to them."));
 }
 
 }  // namespace gq::desk

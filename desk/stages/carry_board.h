@@ -14,10 +14,15 @@ class CarryModel : public QAbstractTableModel {
     Q_OBJECT
   public:
     explicit CarryModel(DeskDocument& document, QObject* parent = nullptr);
-    [[nodiscard]] int rowCount(const QModelIndex& = {}) const override { return int(m_mends.size()); }
-    [[nodiscard]] int columnCount(const QModelIndex& = {}) const override { return int(m_frames.size()); }
+    [[nodiscard]] int rowCount(const QModelIndex& = {}) const override {
+        return int(m_mends.size());
+    }
+    [[nodiscard]] int columnCount(const QModelIndex& = {}) const override {
+        return int(m_frames.size());
+    }
     [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
-    [[nodiscard]] QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
+    [[nodiscard]] QVariant headerData(int section, Qt::Orientation orientation,
+                                      int role) const override;
     [[nodiscard]] const series::Frame& frame(int column) const { return *m_frames[size_t(column)]; }
     [[nodiscard]] series::Id mend(int row) const { return m_mends[size_t(row)]; }
     [[nodiscard]] const series::CarriedEntry* cell(const QModelIndex& index) const;

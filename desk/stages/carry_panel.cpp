@@ -26,7 +26,8 @@ QLabel* value() {
 
 }  // namespace
 
-CarryPanel::CarryPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidget* parent) : QWidget(parent), m_document(document), m_work(work), m_jobs(jobs) {
+CarryPanel::CarryPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidget* parent)
+    : QWidget(parent), m_document(document), m_work(work), m_jobs(jobs) {
     setObjectName("panel");
     setAttribute(Qt::WA_StyledBackground);
     auto* all = new QVBoxLayout(this);
@@ -87,7 +88,11 @@ std::vector<std::string> CarryPanel::targets() const {
 void CarryPanel::carry() {
     const auto s = m_document.now();
     if (!s || m_jobs.busy()) return;
-    m_work.carry({s->reference, {}, targets(), carry::SourceRule(m_source->currentIndex()), carry::Existing(m_existing->currentIndex())});
+    m_work.carry({s->reference,
+                  {},
+                  targets(),
+                  carry::SourceRule(m_source->currentIndex()),
+                  carry::Existing(m_existing->currentIndex())});
 }
 
 void CarryPanel::refresh() {
@@ -105,17 +110,23 @@ void CarryPanel::refresh() {
         ++kinds[f ? text(find::word(f->finding.kind)) : tr("by hand")];
     }
     QStringList what;
-    for (const auto& [kind, n] : kinds) what << (kind == tr("by hand") ? tr("%1 by hand").arg(n) : QStringLiteral("%1 %2%3").arg(n).arg(kind, n == 1 ? "" : "s"));
+    for (const auto& [kind, n] : kinds)
+        what << (kind == tr("by hand")
+                     ? tr("%1 by hand").arg(n)
+                     : QStringLiteral("%1 %2%3").arg(n).arg(kind, n == 1 ? "" : "s"));
     m_what->setText(what.isEmpty() ? tr("no mends yet") : what.join(QStringLiteral(", ")));
     int turned = 0;
     QStringList refused;
     const auto list = targets();
     for (const auto& id : list) {
         const auto f = s->frame(id);
-        turned += swapsSides(f->geometry.orientation) != swapsSides(reference->geometry.orientation);
-        if (const auto why = carry::refusal(*reference, *f); !why.empty()) refused << tr("%1: %2").arg(text(f->name()), text(why));
+        turned +=
+            swapsSides(f->geometry.orientation) != swapsSides(reference->geometry.orientation);
+        if (const auto why = carry::refusal(*reference, *f); !why.empty())
+            refused << tr("%1: %2").arg(text(f->name()), text(why));
     }
-    m_where->setText(tr("%1 frames%2").arg(list.size()).arg(turned ? tr(", %1 turned").arg(turned) : QString()));
+    m_where->setText(
+        tr("%1 frames%2").arg(list.size()).arg(turned ? tr(", %1 turned").arg(turned) : QString()));
     m_refused->setText(refused.join('\n'));
     m_refused->setVisible(!refused.isEmpty());
     std::array<int, 3> count{};

@@ -8,7 +8,8 @@
 
 namespace gq::desk {
 
-ContactSheet::ContactSheet(DeskDocument& document, FrameModel& model, Crops& crops, QWidget* parent) : QListView(parent), m_document(document) {
+ContactSheet::ContactSheet(DeskDocument& document, FrameModel& model, Crops& crops, QWidget* parent)
+    : QListView(parent), m_document(document) {
     setObjectName("sheet");
     setModel(&model);
     setItemDelegate(new FrameDelegate(document, model, crops, true, this));
@@ -20,7 +21,9 @@ ContactSheet::ContactSheet(DeskDocument& document, FrameModel& model, Crops& cro
     setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     setSpacing(4);
     setAcceptDrops(true);
-    connect(this, &QListView::clicked, this, [this, &model](const QModelIndex& i) { m_document.setCurrent(model.frame(i.row()).id); });
+    connect(this, &QListView::clicked, this, [this, &model](const QModelIndex& i) {
+        m_document.setCurrent(model.frame(i.row()).id);
+    });
     connect(this, &QListView::doubleClicked, this, &ContactSheet::openFrame);
 }
 
@@ -28,7 +31,9 @@ void ContactSheet::dragEnterEvent(QDragEnterEvent* e) {
     if (e->mimeData()->hasUrls()) e->acceptProposedAction();
 }
 
-void ContactSheet::dragMoveEvent(QDragMoveEvent* e) { e->acceptProposedAction(); }
+void ContactSheet::dragMoveEvent(QDragMoveEvent* e) {
+    e->acceptProposedAction();
+}
 
 void ContactSheet::dropEvent(QDropEvent* e) {
     std::vector<std::filesystem::path> paths;
@@ -43,7 +48,8 @@ void ContactSheet::paintEvent(QPaintEvent* e) {
     if (model()->rowCount() > 0) return;
     QPainter p(viewport());
     p.setPen(theme().dim);
-    p.drawText(viewport()->rect(), Qt::AlignCenter, tr("Drop pictures or a folder here, or open a folder with Ctrl+O"));
+    p.drawText(viewport()->rect(), Qt::AlignCenter,
+               tr("Drop pictures or a folder here, or open a folder with Ctrl+O"));
 }
 
 }  // namespace gq::desk

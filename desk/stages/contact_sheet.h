@@ -9,7 +9,8 @@ namespace gq::desk {
 class ContactSheet : public QListView {
     Q_OBJECT
   public:
-    ContactSheet(DeskDocument& document, FrameModel& model, Crops& crops, QWidget* parent = nullptr);
+    ContactSheet(DeskDocument& document, FrameModel& model, Crops& crops,
+                 QWidget* parent = nullptr);
 
   signals:
     void openFrame();

@@ -10,7 +10,8 @@
 
 namespace gq::desk {
 
-DeliverPanel::DeliverPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidget* parent) : QWidget(parent), m_document(document), m_work(work), m_jobs(jobs) {
+DeliverPanel::DeliverPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidget* parent)
+    : QWidget(parent), m_document(document), m_work(work), m_jobs(jobs) {
     setObjectName("panel");
     setAttribute(Qt::WA_StyledBackground);
     auto* all = new QVBoxLayout(this);
@@ -23,7 +24,8 @@ DeliverPanel::DeliverPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidg
     all->addWidget(sectionTitle(tr("Format")));
     m_format = new QComboBox;
     m_format->setObjectName("format");
-    m_format->addItems({tr("TIFF, 8 bits"), tr("TIFF, 16 bits"), tr("PNG, 8 bits"), tr("PNG, 16 bits"), tr("JPEG")});
+    m_format->addItems({tr("TIFF, 8 bits"), tr("TIFF, 16 bits"), tr("PNG, 8 bits"),
+                        tr("PNG, 16 bits"), tr("JPEG")});
     all->addWidget(m_format);
     auto* quality = new QHBoxLayout;
     quality->addWidget(m_quality = new QLabel(tr("Quality")));
@@ -43,7 +45,9 @@ DeliverPanel::DeliverPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidg
     all->addLayout(folder);
     m_replace = new QCheckBox(tr("Replace files that are there"));
     all->addWidget(m_replace);
-    auto* promise = new QLabel(tr("Originals are never written to. Outside the mends every pixel keeps its value; profile and metadata are kept."));
+    auto* promise =
+        new QLabel(tr("Originals are never written to. Outside the mends every pixel keeps its "
+                      "value; profile and metadata are kept."));
     promise->setObjectName("dim");
     promise->setWordWrap(true);
     all->addSpacing(8);
@@ -56,17 +60,22 @@ DeliverPanel::DeliverPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidg
     all->addWidget(m_go);
     connect(m_format, &QComboBox::currentIndexChanged, this, &DeliverPanel::refresh);
     connect(choose, &QPushButton::clicked, this, [this] {
-        const QString dir = QFileDialog::getExistingDirectory(this, tr("Folder for the finished files"), m_folder->text());
+        const QString dir = QFileDialog::getExistingDirectory(
+            this, tr("Folder for the finished files"), m_folder->text());
         if (!dir.isEmpty()) m_folder->setText(dir);
     });
     connect(m_go, &QPushButton::clicked, this, &DeliverPanel::deliver);
     connect(&document, &DeskDocument::opened, this, [this] {
         const auto& frames = m_document.now()->frames;
-        if (!frames.empty()) m_folder->setText(text((frames.front()->file.parent_path() / "clean").string()));
-        const bool eightBits = std::all_of(frames.begin(), frames.end(), [](const auto& f) { return files::formatForName(f->file, 8) == files::Format::Jpeg; });
+        if (!frames.empty())
+            m_folder->setText(text((frames.front()->file.parent_path() / "clean").string()));
+        const bool eightBits = std::all_of(frames.begin(), frames.end(), [](const auto& f) {
+            return files::formatForName(f->file, 8) == files::Format::Jpeg;
+        });
         m_format->setCurrentIndex(eightBits ? 0 : 1);
     });
-    for (auto signal : {&DeskDocument::changed, &DeskDocument::ticksChanged}) connect(&document, signal, this, &DeliverPanel::refresh);
+    for (auto signal : {&DeskDocument::changed, &DeskDocument::ticksChanged})
+        connect(&document, signal, this, &DeliverPanel::refresh);
     connect(&jobs, &Jobs::changed, this, &DeliverPanel::refresh);
     connect(m_folder, &QLineEdit::textChanged, this, &DeliverPanel::refresh);
     refresh();
@@ -82,7 +91,9 @@ std::vector<std::string> DeliverPanel::frames() const {
 
 void DeliverPanel::deliver() {
     if (m_document.isOpen())
-        m_work.deliver(frames(), m_folder->text().toStdString(), {files::allFormats()[size_t(m_format->currentIndex())], m_jpeg->value(), m_replace->isChecked()});
+        m_work.deliver(frames(), m_folder->text().toStdString(),
+                       {files::allFormats()[size_t(m_format->currentIndex())], m_jpeg->value(),
+                        m_replace->isChecked()});
 }
 
 void DeliverPanel::refresh() {
@@ -95,19 +106,27 @@ void DeliverPanel::refresh() {
     int mends = 0, looks = 0;
     for (const auto& id : list)
         for (const auto& m : m_document.now()->frame(id)->mends) ++(m.muted ? looks : mends);
-    m_what->setText(tr("%1 frames with %2 mends%3").arg(list.size()).arg(mends).arg(looks ? tr("\n⚑ %1 places still need a look; they are delivered as they came").arg(looks) : QString()));
+    m_what->setText(
+        tr("%1 frames with %2 mends%3")
+            .arg(list.size())
+            .arg(mends)
+            .arg(looks ? tr("\n⚑ %1 places still need a look; they are delivered as they came")
+                             .arg(looks)
+                       : QString()));
     m_go->setText(tr("Deliver %1 frames").arg(list.size()));
     m_go->setEnabled(!list.empty() && !m_folder->text().isEmpty() && !m_jobs.busy());
 }
 
-DeliveryQueue::DeliveryQueue(DeskDocument& document, Work& work, QWidget* parent) : QListWidget(parent), m_document(document), m_work(work) {
+DeliveryQueue::DeliveryQueue(DeskDocument& document, Work& work, QWidget* parent)
+    : QListWidget(parent), m_document(document), m_work(work) {
     setObjectName("queue");
     setFocusPolicy(Qt::NoFocus);
     setSelectionMode(QAbstractItemView::NoSelection);
     setSpacing(3);
     setContentsMargins(8, 8, 8, 8);
     connect(&work, &Work::queueChanged, this, &DeliveryQueue::refresh);
-    for (auto signal : {&DeskDocument::changed, &DeskDocument::ticksChanged}) connect(&document, signal, this, &DeliveryQueue::preview);
+    for (auto signal : {&DeskDocument::changed, &DeskDocument::ticksChanged})
+        connect(&document, signal, this, &DeliveryQueue::preview);
 }
 
 void DeliveryQueue::refresh() {
@@ -116,10 +135,18 @@ void DeliveryQueue::refresh() {
     while (count() > int(m_work.queue().size())) delete takeItem(count() - 1);
     for (int i = 0; i < count(); ++i) {
         const auto& d = m_work.queue()[size_t(i)];
-        const QString sign = d.state == How::Done ? QStringLiteral("✓  ") : d.state == How::Failed ? QStringLiteral("⚑  ") : d.state == How::Writing ? QStringLiteral("▸  ") : QStringLiteral("·  ");
-        const QString words = d.state == How::Done ? tr("written") : d.state == How::Writing ? tr("writing") : d.state == How::Waiting ? tr("waiting") : d.note;
+        const QString sign = d.state == How::Done      ? QStringLiteral("✓  ")
+                             : d.state == How::Failed  ? QStringLiteral("⚑  ")
+                             : d.state == How::Writing ? QStringLiteral("▸  ")
+                                                       : QStringLiteral("·  ");
+        const QString words = d.state == How::Done      ? tr("written")
+                              : d.state == How::Writing ? tr("writing")
+                              : d.state == How::Waiting ? tr("waiting")
+                                                        : d.note;
         item(i)->setText(sign + d.target + QStringLiteral("   ") + words);
-        item(i)->setForeground(d.state == How::Failed ? theme().look : d.state == How::Done ? theme().accentText : theme().dim);
+        item(i)->setForeground(d.state == How::Failed ? theme().look
+                               : d.state == How::Done ? theme().accentText
+                                                      : theme().dim);
     }
 }
 
@@ -129,8 +156,14 @@ void DeliveryQueue::preview() {
     const auto s = m_document.now();
     for (const auto& f : s->frames) {
         if (f->id != s->reference && !m_document.ticked(f->id)) continue;
-        const auto looks = std::count_if(f->mends.begin(), f->mends.end(), [](const auto& m) { return m.muted; });
-        auto* row = new QListWidgetItem(tr("·  %1   %2 mends%3").arg(text(f->file.filename().string())).arg(long(f->mends.size()) - looks).arg(looks ? tr(", %1 need a look").arg(looks) : QString()), this);
+        const auto looks =
+            std::count_if(f->mends.begin(), f->mends.end(), [](const auto& m) { return m.muted; });
+        auto* row =
+            new QListWidgetItem(tr("·  %1   %2 mends%3")
+                                    .arg(text(f->file.filename().string()))
+                                    .arg(long(f->mends.size()) - looks)
+                                    .arg(looks ? tr(", %1 need a look").arg(looks) : QString()),
+                                this);
         row->setForeground(theme().dim);
     }
 }

@@ -15,7 +15,8 @@ QLabel* sectionTitle(const QString& words) {
     return label;
 }
 
-SeriesPanel::SeriesPanel(DeskDocument& document, Work& work, QWidget* parent) : QWidget(parent), m_document(document), m_work(work) {
+SeriesPanel::SeriesPanel(DeskDocument& document, Work& work, QWidget* parent)
+    : QWidget(parent), m_document(document), m_work(work) {
     setObjectName("panel");
     setAttribute(Qt::WA_StyledBackground);
     auto* all = new QVBoxLayout(this);
@@ -27,8 +28,10 @@ SeriesPanel::SeriesPanel(DeskDocument& document, Work& work, QWidget* parent) : 
     all->addSpacing(8);
     all->addWidget(sectionTitle(tr("Origin")));
     m_origin = new QComboBox;
-    m_origin->addItems({tr("Digital sensor"), tr("Film negative"), tr("Film positive"), tr("Print")});
-    m_origin->setToolTip(tr("Decides which blemishes to expect, and whether they are light or dark"));
+    m_origin->addItems(
+        {tr("Digital sensor"), tr("Film negative"), tr("Film positive"), tr("Print")});
+    m_origin->setToolTip(
+        tr("Decides which blemishes to expect, and whether they are light or dark"));
     all->addWidget(m_origin);
     all->addSpacing(8);
     all->addWidget(m_frameTitle = sectionTitle(tr("Frame")));
@@ -36,7 +39,8 @@ SeriesPanel::SeriesPanel(DeskDocument& document, Work& work, QWidget* parent) : 
     m_frameFacts->setWordWrap(true);
     m_reference = new QPushButton(tr("Make it the reference"));
     m_reference->setIcon(icon("pennant"));
-    m_reference->setToolTip(tr("The frame on which the dust shows best: bright, smooth, few dark details"));
+    m_reference->setToolTip(
+        tr("The frame on which the dust shows best: bright, smooth, few dark details"));
     all->addWidget(m_reference);
     all->addStretch();
     auto* add = new QPushButton(tr("Add frames…"));
@@ -47,8 +51,12 @@ SeriesPanel::SeriesPanel(DeskDocument& document, Work& work, QWidget* parent) : 
     all->addWidget(go);
     connect(add, &QPushButton::clicked, this, &SeriesPanel::addFrames);
     connect(go, &QPushButton::clicked, this, &SeriesPanel::goFind);
-    connect(m_origin, &QComboBox::activated, this, [this](int i) { if (m_document.isOpen()) m_work.setOrigin(find::allOrigins()[size_t(i)]); });
-    connect(m_reference, &QPushButton::clicked, this, [this] { if (const auto f = m_document.current()) m_work.setReference(f->id); });
+    connect(m_origin, &QComboBox::activated, this, [this](int i) {
+        if (m_document.isOpen()) m_work.setOrigin(find::allOrigins()[size_t(i)]);
+    });
+    connect(m_reference, &QPushButton::clicked, this, [this] {
+        if (const auto f = m_document.current()) m_work.setReference(f->id);
+    });
     connect(&document, &DeskDocument::changed, this, &SeriesPanel::refresh);
     connect(&document, &DeskDocument::currentChanged, this, &SeriesPanel::refresh);
     refresh();
@@ -68,13 +76,23 @@ void SeriesPanel::refresh() {
     QStringList names;
     for (const auto& c : cameras) names << text(c);
     m_title->setText(text(s->name));
-    m_facts->setText(tr("%1 frames, %2 turned\n%3\n\nKept in %4").arg(s->frames.size()).arg(turned).arg(names.isEmpty() ? tr("camera not told") : names.join(", "), text(m_document.folder().filename().string())));
+    m_facts->setText(tr("%1 frames, %2 turned\n%3\n\nKept in %4")
+                         .arg(s->frames.size())
+                         .arg(turned)
+                         .arg(names.isEmpty() ? tr("camera not told") : names.join(", "),
+                              text(m_document.folder().filename().string())));
     m_origin->setCurrentIndex(int(s->plan.origin));
     const Size size = f->geometry.shownSize();
     m_frameTitle->setText(text(f->name()));
-    m_frameFacts->setText(tr("%1 × %2 px\n%3%4").arg(size.width).arg(size.height).arg(text(f->taken), f->aperture > 0 ? tr("  f/%1").arg(f->aperture, 0, 'g', 3) : QString()));
+    m_frameFacts->setText(tr("%1 × %2 px\n%3%4")
+                              .arg(size.width)
+                              .arg(size.height)
+                              .arg(text(f->taken), f->aperture > 0
+                                                       ? tr("  f/%1").arg(f->aperture, 0, 'g', 3)
+                                                       : QString()));
     m_reference->setEnabled(s->reference != f->id);
-    m_reference->setText(s->reference == f->id ? tr("This is the reference") : tr("Make it the reference"));
+    m_reference->setText(s->reference == f->id ? tr("This is the reference")
+                                               : tr("Make it the reference"));
 }
 
 }  // namespace gq::desk

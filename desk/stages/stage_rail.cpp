@@ -11,10 +11,12 @@ namespace gq::desk {
 
 namespace {
 constexpr int kStep = 84, kTop = 22, kDisc = 26;
-const char* const kNames[kStages] = {QT_TR_NOOP("Gather"), QT_TR_NOOP("Find"), QT_TR_NOOP("Mend"), QT_TR_NOOP("Carry"), QT_TR_NOOP("Deliver")};
+const char* const kNames[kStages] = {QT_TR_NOOP("Gather"), QT_TR_NOOP("Find"), QT_TR_NOOP("Mend"),
+                                     QT_TR_NOOP("Carry"), QT_TR_NOOP("Deliver")};
 }  // namespace
 
-StageRail::StageRail(DeskDocument& document, Work& work, QWidget* parent) : QWidget(parent), m_document(document), m_work(work) {
+StageRail::StageRail(DeskDocument& document, Work& work, QWidget* parent)
+    : QWidget(parent), m_document(document), m_work(work) {
     setObjectName("rail");
     setAttribute(Qt::WA_StyledBackground);
     setFixedWidth(76);
@@ -22,7 +24,9 @@ StageRail::StageRail(DeskDocument& document, Work& work, QWidget* parent) : QWid
     connect(&work, &Work::queueChanged, this, qOverload<>(&QWidget::update));
 }
 
-QRect StageRail::stop(Stage stage) const { return {0, kTop + int(stage) * kStep - 8, width(), kStep - 4}; }
+QRect StageRail::stop(Stage stage) const {
+    return {0, kTop + int(stage) * kStep - 8, width(), kStep - 4};
+}
 
 void StageRail::setStage(Stage stage) {
     m_stage = stage;
@@ -34,17 +38,25 @@ QString StageRail::state(Stage stage) const {
     if (!s) return QStringLiteral("–");
     int open = 0, mends = 0, reached = 0, done = 0;
     for (const auto& f : s->frames) {
-        for (const auto& e : f->findings) open += series::stateOf(*f, e) == series::State::Open && series::proposed(e, s->plan.line);
+        for (const auto& e : f->findings)
+            open +=
+                series::stateOf(*f, e) == series::State::Open && series::proposed(e, s->plan.line);
         mends += int(f->mends.size());
         reached += !f->carried.empty();
     }
     for (const auto& d : m_work.queue()) done += d.state == Work::Delivery::State::Done;
     switch (stage) {
-        case Stage::Gather: return tr("%1 frames").arg(s->frames.size());
-        case Stage::Find: return tr("%1 open").arg(open);
-        case Stage::Mend: return mends == 1 ? tr("1 mend") : tr("%1 mends").arg(mends);
-        case Stage::Carry: return reached ? tr("%1 of %2").arg(reached).arg(s->frames.size() - 1) : QStringLiteral("–");
-        case Stage::Deliver: return done ? tr("%1 done").arg(done) : QStringLiteral("–");
+        case Stage::Gather:
+            return tr("%1 frames").arg(s->frames.size());
+        case Stage::Find:
+            return tr("%1 open").arg(open);
+        case Stage::Mend:
+            return mends == 1 ? tr("1 mend") : tr("%1 mends").arg(mends);
+        case Stage::Carry:
+            return reached ? tr("%1 of %2").arg(reached).arg(s->frames.size() - 1)
+                           : QStringLiteral("–");
+        case Stage::Deliver:
+            return done ? tr("%1 done").arg(done) : QStringLiteral("–");
     }
     return {};
 }
@@ -57,11 +69,13 @@ void StageRail::paintEvent(QPaintEvent* e) {
     p.fillRect(QRect(width() - 1, 0, 1, height()), t.separator);
     p.setRenderHint(QPainter::Antialiasing);
     p.setPen(QPen(t.line, 1.5));
-    p.drawLine(QPointF(width() / 2.0, kTop + kDisc / 2.0), QPointF(width() / 2.0, kTop + (kStages - 1) * kStep + kDisc / 2.0));
+    p.drawLine(QPointF(width() / 2.0, kTop + kDisc / 2.0),
+               QPointF(width() / 2.0, kTop + (kStages - 1) * kStep + kDisc / 2.0));
     for (int i = 0; i < kStages; ++i) {
         const bool active = Stage(i) == m_stage;
         const QString where = state(Stage(i));
-        const bool reached = where != QStringLiteral("–") && !where.startsWith(QStringLiteral("0 "));
+        const bool reached =
+            where != QStringLiteral("–") && !where.startsWith(QStringLiteral("0 "));
         const QRectF disc(width() / 2.0 - kDisc / 2.0, kTop + i * kStep, kDisc, kDisc);
         p.fillRect(QRectF(8, disc.bottom(), width() - 16, 40), t.rail);
         p.setPen(QPen(active || reached ? t.accent : t.line, 1.6));
@@ -96,7 +110,9 @@ bool StageRail::event(QEvent* e) {
     if (e->type() == QEvent::ToolTip) {
         auto* help = static_cast<QHelpEvent*>(e);
         for (int i = 0; i < kStages; ++i)
-            if (stop(Stage(i)).contains(help->pos())) QToolTip::showText(help->globalPos(), tr("%1 (Ctrl+%2)").arg(tr(kNames[i])).arg(i + 1));
+            if (stop(Stage(i)).contains(help->pos()))
+                QToolTip::showText(help->globalPos(),
+                                   tr("%1 (Ctrl+%2)").arg(tr(kNames[i])).arg(i + 1));
         return true;
     }
     return QWidget::event(e);

@@ -34,7 +34,8 @@ Ran gquill(const std::string& arguments) {
 }
 
 const Size kSize(900, 700);
-const std::vector<Spot> kSpots{{{150, 120}, 9, 0.2f}, {{400, 200}, 14, 0.15f}, {{720, 300}, 8, 0.25f}, {{300, 420}, 20, 0.1f}};
+const std::vector<Spot> kSpots{
+    {{150, 120}, 9, 0.2f}, {{400, 200}, 14, 0.15f}, {{720, 300}, 8, 0.25f}, {{300, 420}, 20, 0.1f}};
 
 /// Five frames of one dusty camera, two of them turned.
 class Series : public testing::Test {
@@ -42,7 +43,9 @@ class Series : public testing::Test {
     void SetUp() override {
         std::filesystem::create_directories(dir / "in");
         for (std::uint32_t i = 1; i <= 5; ++i) {
-            const auto turn = i == 2 ? Orientation::Turn90 : i == 4 ? Orientation::Turn270 : Orientation::Upright;
+            const auto turn = i == 2   ? Orientation::Turn90
+                              : i == 4 ? Orientation::Turn270
+                                       : Orientation::Upright;
             testkit::write(file(i), testkit::dusty(testkit::sky(kSize, i), kSpots), 8, turn);
             originals += bytesOf(file(i));
         }
@@ -52,7 +55,9 @@ class Series : public testing::Test {
         for (std::uint32_t i = 1; i <= 5; ++i) now += bytesOf(file(i));
         EXPECT_TRUE(now == originals) << "originals are never written to";
     }
-    std::filesystem::path file(std::uint32_t i) const { return dir / "in" / ("a" + std::to_string(i) + ".jpg"); }
+    std::filesystem::path file(std::uint32_t i) const {
+        return dir / "in" / ("a" + std::to_string(i) + ".jpg");
+    }
     std::string in() const { return (dir / "in").string(); }
     std::string at(const std::string& name) const { return (dir / name).string(); }
 
@@ -62,7 +67,9 @@ class Series : public testing::Test {
         ASSERT_TRUE(before && after) << result;
         const Mask dust = testkit::maskOf(kSpots, kSize, 1.0f);
         const Image clean = testkit::sky(kSize, i);
-        EXPECT_GT(testkit::psnr(after->picture.pixels, clean, dust), testkit::psnr(before->picture.pixels, clean, dust) + 6) << result;
+        EXPECT_GT(testkit::psnr(after->picture.pixels, clean, dust),
+                  testkit::psnr(before->picture.pixels, clean, dust) + 6)
+            << result;
     }
     Scratch dir;
     std::string originals;
@@ -71,11 +78,15 @@ class Series : public testing::Test {
 TEST_F(Series, IsDescribedByInfo) {
     const Ran r = gquill("info " + in());
     EXPECT_EQ(r.exit, 0);
-    EXPECT_NE(r.out.find("a2.jpg: JPEG, 900 x 700, 3 x 8 bits, orientation 6, Sandpiper Test, f/11"), std::string::npos) << r.out;
+    EXPECT_NE(
+        r.out.find("a2.jpg: JPEG, 900 x 700, 3 x 8 bits, orientation 6, Sandpiper Test, f/11"),
+        std::string::npos)
+        << r.out;
 }
 
 TEST_F(Series, IsSearchedIntoMaskAndJson) {
-    const Ran r = gquill("find " + file(1).string() + " --origin sensor --mask " + at("m.png") + " --json -");
+    const Ran r =
+        gquill("find " + file(1).string() + " --origin sensor --mask " + at("m.png") + " --json -");
     ASSERT_EQ(r.exit, 0) << r.out;
     const json j = json::parse(r.out);
     int above = 0;
@@ -89,32 +100,46 @@ TEST_F(Series, IsSearchedIntoMaskAndJson) {
 
 TEST_F(Series, IsMendedUnderAMask) {
     ASSERT_EQ(gquill("find " + file(1).string() + " --mask " + at("m.png")).exit, 0);
-    const Ran r = gquill("mend " + file(1).string() + " --mask " + at("m.png") + " --method heal --grow 6 -o " + at("out.png"));
+    const Ran r = gquill("mend " + file(1).string() + " --mask " + at("m.png") +
+                         " --method heal --grow 6 -o " + at("out.png"));
     ASSERT_EQ(r.exit, 0) << r.out;
     expectClean(1, at("out.png"));
-    EXPECT_EQ(gquill("mend " + file(1).string() + " --mask " + at("m.png") + " -o " + at("out.png")).exit, 1) << "nothing is replaced unasked";
-    EXPECT_EQ(gquill("mend " + file(1).string() + " --mask " + at("m.png") + " --replace -o " + file(1).string()).exit, 1) << "nor is an original";
+    EXPECT_EQ(
+        gquill("mend " + file(1).string() + " --mask " + at("m.png") + " -o " + at("out.png")).exit,
+        1)
+        << "nothing is replaced unasked";
+    EXPECT_EQ(gquill("mend " + file(1).string() + " --mask " + at("m.png") + " --replace -o " +
+                     file(1).string())
+                  .exit,
+              1)
+        << "nor is an original";
 }
 
 TEST_F(Series, IsCleanedFrameByFrame) {
-    const Ran r = gquill("clean " + in() + " --origin sensor --format png8 --progress -j 2 -o " + at("clean"));
+    const Ran r = gquill("clean " + in() + " --origin sensor --format png8 --progress -j 2 -o " +
+                         at("clean"));
     ASSERT_EQ(r.exit, 0) << r.out;
-    for (std::uint32_t i = 1; i <= 5; ++i) expectClean(i, dir / "clean" / ("a" + std::to_string(i) + ".png"));
+    for (std::uint32_t i = 1; i <= 5; ++i)
+        expectClean(i, dir / "clean" / ("a" + std::to_string(i) + ".png"));
     EXPECT_NE(r.out.find("{\"done\":5,\"frame\":"), std::string::npos) << r.out;
 }
 
 TEST_F(Series, IsCarriedFromItsReference) {
-    const Ran r = gquill("carry --from " + in() + " --reference a1.jpg --format tiff16 -o " + at("out"));
+    const Ran r =
+        gquill("carry --from " + in() + " --reference a1.jpg --format tiff16 -o " + at("out"));
     ASSERT_EQ(r.exit, 0) << r.out;
-    for (std::uint32_t i = 1; i <= 5; ++i) expectClean(i, dir / "out" / ("a" + std::to_string(i) + ".tif"));
+    for (std::uint32_t i = 1; i <= 5; ++i)
+        expectClean(i, dir / "out" / ("a" + std::to_string(i) + ".tif"));
 }
 
 TEST_F(Series, IsChartedAndCarriedByChart) {
     ASSERT_EQ(gquill("chart " + in() + " -o " + at("chart.json")).exit, 0);
     EXPECT_GE(json::parse(bytesOf(at("chart.json")))["dust"].size(), kSpots.size());
-    const Ran r = gquill("carry --chart " + at("chart.json") + " " + in() + " --format png8 -o " + at("out"));
+    const Ran r =
+        gquill("carry --chart " + at("chart.json") + " " + in() + " --format png8 -o " + at("out"));
     ASSERT_EQ(r.exit, 0) << r.out;
-    for (std::uint32_t i = 1; i <= 5; ++i) expectClean(i, dir / "out" / ("a" + std::to_string(i) + ".png"));
+    for (std::uint32_t i = 1; i <= 5; ++i)
+        expectClean(i, dir / "out" / ("a" + std::to_string(i) + ".png"));
 }
 
 TEST_F(Series, GoesOnPastABadFrameAndSaysSo) {
@@ -129,7 +154,8 @@ TEST_F(Series, IsExportedWithItsMends) {
     std::vector<Error> faults;
     auto s = series::makeSeries({file(1), file(2)}, "s", faults);
     series::Frame f = *s.frames[0];
-    for (const auto& spot : kSpots) f.mends.push_back({s.nextId++, {disc(spot.at, spot.radius * 1.6f, kSize)}, 0, false});
+    for (const auto& spot : kSpots)
+        f.mends.push_back({s.nextId++, {disc(spot.at, spot.radius * 1.6f, kSize)}, 0, false});
     ASSERT_TRUE(series::saveSeries(dir / "q", s.with(f)));
     const Ran r = gquill("export " + at("q") + " --format png8 -o " + at("out"));
     ASSERT_EQ(r.exit, 0) << r.out;
@@ -138,7 +164,9 @@ TEST_F(Series, IsExportedWithItsMends) {
 }
 
 TEST(Usage, IsTwoForWrongArguments) {
-    for (const char* wrong : {"", "nonsense", "find", "find x.jpg --origin moon", "carry -o /tmp", "find x.jpg --kinds dragon", "mend x.jpg -o y.png"}) EXPECT_EQ(gquill(wrong).exit, 2) << wrong;
+    for (const char* wrong : {"", "nonsense", "find", "find x.jpg --origin moon", "carry -o /tmp",
+                              "find x.jpg --kinds dragon", "mend x.jpg -o y.png"})
+        EXPECT_EQ(gquill(wrong).exit, 2) << wrong;
     EXPECT_EQ(gquill("--help").exit, 0);
     EXPECT_EQ(gquill("carry --help").exit, 0);
     EXPECT_EQ(gquill("find /no/such/file.jpg").exit, 1);

@@ -33,7 +33,9 @@ inline std::unique_ptr<MainWindow> windowOn(const std::filesystem::path& folder)
     return w;
 }
 
-inline QPoint onBench(MainWindow& w, PointF stored) { return w.bench().toWidget(stored).toPoint(); }
+inline QPoint onBench(MainWindow& w, PointF stored) {
+    return w.bench().toWidget(stored).toPoint();
+}
 
 inline void press(MainWindow& w, Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
     QTest::keyClick(&w, key, modifiers);
@@ -49,13 +51,15 @@ inline void clickButton(MainWindow& w, const char* name) {
 }
 
 /// Three small dusty frames, the second turned; spots in `kSpots`.
-inline const std::vector<gq::testkit::Spot> kSpots{{{250, 200}, 9, 0.25f}, {{600, 180}, 14, 0.2f}, {{900, 420}, 8, 0.3f}};
+inline const std::vector<gq::testkit::Spot> kSpots{
+    {{250, 200}, 9, 0.25f}, {{600, 180}, 14, 0.2f}, {{900, 420}, 8, 0.3f}};
 inline const Size kFrame(1200, 800);
 inline void writeSeries(const std::filesystem::path& folder, int frames = 3) {
     std::filesystem::create_directories(folder);
     for (int i = 1; i <= frames; ++i)
-        gq::testkit::write(folder / ("A-" + std::to_string(i) + ".jpg"), gq::testkit::dusty(gq::testkit::sky(kFrame, std::uint32_t(i)), kSpots), 8,
-                           i == 2 ? Orientation::Turn90 : Orientation::Upright);
+        gq::testkit::write(folder / ("A-" + std::to_string(i) + ".jpg"),
+                           gq::testkit::dusty(gq::testkit::sky(kFrame, std::uint32_t(i)), kSpots),
+                           8, i == 2 ? Orientation::Turn90 : Orientation::Upright);
 }
 
 }  // namespace gq::desk::testkit

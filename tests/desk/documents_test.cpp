@@ -29,7 +29,8 @@ TEST(Documents, ReopenWithEverythingThatWasDone) {
     ASSERT_GE(mends, 3u);
     EXPECT_EQ(w->document().current()->mends.size(), mends);
     EXPECT_FALSE(w->document().current()->findings.empty());
-    EXPECT_FALSE(gq::testkit::equal(w->pictures().composed(), w->pictures().original())) << "the mends are on the picture";
+    EXPECT_FALSE(gq::testkit::equal(w->pictures().composed(), w->pictures().original()))
+        << "the mends are on the picture";
 }
 
 TEST(Documents, AKillLosesAtMostTheLastTwoSeconds) {
@@ -44,7 +45,8 @@ TEST(Documents, AKillLosesAtMostTheLastTwoSeconds) {
         QElapsedTimer since;
         bool running = false;
         while (!running || since.elapsed() < after) {
-            ASSERT_TRUE(scribbler.waitForReadyRead(20000)) << scribbler.readAllStandardError().toStdString();
+            ASSERT_TRUE(scribbler.waitForReadyRead(20000))
+                << scribbler.readAllStandardError().toStdString();
             while (scribbler.canReadLine()) {
                 const auto parts = scribbler.readLine().trimmed().split(' ');
                 edits.emplace_back(parts[0].toInt(), parts[1].toLong());

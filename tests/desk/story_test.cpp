@@ -23,26 +23,31 @@ struct Outcome {
 
 Outcome compare(const fs::path& demo, const series::Frame& frame, const fs::path& exported) {
     const auto truth = demo / "truth" / "cloud-watch";
-    const auto clean = files::readPicture(truth / (frame.name() + ".clean.jpg")), gain = files::readPicture(truth / (frame.name() + ".gain.png")),
+    const auto clean = files::readPicture(truth / (frame.name() + ".clean.jpg")),
+               gain = files::readPicture(truth / (frame.name() + ".gain.png")),
                worn = files::readPicture(frame.file), out = files::readPicture(exported);
     EXPECT_TRUE(clean && gain && worn && out);
     const Mask dust = gain->picture.pixels < 65535 * 0.996;
     Mask touched(dust.size(), CV_8U, cv::Scalar(0));
     for (const auto& m : frame.mends)
         if (!m.muted) paint(touched, mend::footprint(m.mend, dust.size()));
-    return {gq::testkit::psnr(worn->picture.pixels, clean->picture.pixels, dust), gq::testkit::psnr(out->picture.pixels, clean->picture.pixels, dust),
+    return {gq::testkit::psnr(worn->picture.pixels, clean->picture.pixels, dust),
+            gq::testkit::psnr(out->picture.pixels, clean->picture.pixels, dust),
             gq::testkit::worstOutside(out->picture.pixels, worn->picture.pixels, touched)};
 }
 
 TEST(Story, ADustySeriesIsCleanedInTheWindow) {
     const fs::path demo = gq::testkit::demoFolder();
-    if (!fs::exists(demo / "cloud-watch" / "CW-012.jpg")) GTEST_SKIP() << "set GQ_DEMO to the rendered demo (./dev test does)";
+    if (!fs::exists(demo / "cloud-watch" / "CW-012.jpg"))
+        GTEST_SKIP() << "set GQ_DEMO to the rendered demo (./dev test does)";
     gq::testkit::Scratch dir;
     fs::create_directories(dir / "cloud-watch");
     for (const auto& e : fs::directory_iterator(demo / "cloud-watch"))
-        if (e.path().extension() == ".jpg") fs::create_symlink(e.path(), dir / "cloud-watch" / e.path().filename());
+        if (e.path().extension() == ".jpg")
+            fs::create_symlink(e.path(), dir / "cloud-watch" / e.path().filename());
     std::map<std::string, std::string> sums;
-    for (const auto& e : fs::directory_iterator(dir / "cloud-watch")) sums[e.path()] = *files::contentHash(e.path());
+    for (const auto& e : fs::directory_iterator(dir / "cloud-watch"))
+        sums[e.path()] = *files::contentHash(e.path());
 
     auto window = testkit::windowOn(dir / "cloud-watch");
     MainWindow& w = *window;
@@ -98,7 +103,8 @@ TEST(Story, ADustySeriesIsCleanedInTheWindow) {
         gain += o.mended - o.worn;
     }
     EXPECT_GT(gain / 12, 4.0) << "mean gain inside the dust, dB";
-    for (const auto& [file, sum] : sums) EXPECT_EQ(*files::contentHash(file), sum) << "originals keep their checksum";
+    for (const auto& [file, sum] : sums)
+        EXPECT_EQ(*files::contentHash(file), sum) << "originals keep their checksum";
 }
 
 }  // namespace

@@ -31,7 +31,8 @@ class Tools : public testing::Test {
     double darkness(PointF at) {
         const auto& p = w().pictures().composed();
         const Point c(int(at.x), int(at.y));
-        return cv::mean(p(Rect(c.x + 40, c.y - 4, 8, 8)))[1] - cv::mean(p(Rect(c.x - 4, c.y - 4, 8, 8)))[1];
+        return cv::mean(p(Rect(c.x + 40, c.y - 4, 8, 8)))[1] -
+               cv::mean(p(Rect(c.x - 4, c.y - 4, 8, 8)))[1];
     }
     gq::testkit::Scratch dir;
     std::unique_ptr<MainWindow> window;
@@ -97,7 +98,8 @@ TEST_F(Tools, TheWheelZoomsAboutThePointerAndSetsTheTool) {
     press(w(), Qt::Key_1);
     const QPoint at = onBench(w(), {700, 400});
     const auto wheel = [&](Qt::KeyboardModifiers m) {
-        QWheelEvent e(at, bench().mapToGlobal(at), {}, {0, 240}, Qt::NoButton, m, Qt::NoScrollPhase, false);
+        QWheelEvent e(at, bench().mapToGlobal(at), {}, {0, 240}, Qt::NoButton, m, Qt::NoScrollPhase,
+                      false);
         QApplication::sendEvent(&bench(), &e);
         settle(w());
     };
@@ -110,7 +112,8 @@ TEST_F(Tools, TheWheelZoomsAboutThePointerAndSetsTheTool) {
     EXPECT_GT(bench().toolSize(), size);
     wheel(Qt::ShiftModifier | Qt::ControlModifier);
     EXPECT_GT(bench().softness(), softness);
-    for (const auto& [key, percent] : {std::pair{Qt::Key_1, 1.0}, {Qt::Key_2, 2.0}, {Qt::Key_4, 4.0}}) {
+    for (const auto& [key, percent] :
+         {std::pair{Qt::Key_1, 1.0}, {Qt::Key_2, 2.0}, {Qt::Key_4, 4.0}}) {
         press(w(), key);
         EXPECT_DOUBLE_EQ(bench().zoom(), percent);
     }
@@ -164,7 +167,8 @@ TEST_F(Tools, EveryCommandHasWordsHelpAndNoKeyTwice) {
         if (a->objectName().isEmpty() || a->shortcut().isEmpty()) continue;
         EXPECT_FALSE(a->text().isEmpty());
         EXPECT_FALSE(a->statusTip().isEmpty()) << a->objectName().toStdString();
-        EXPECT_FALSE(keys.contains(a->shortcut().toString())) << a->shortcut().toString().toStdString();
+        EXPECT_FALSE(keys.contains(a->shortcut().toString()))
+            << a->shortcut().toString().toStdString();
         keys << a->shortcut().toString();
     }
     EXPECT_GT(keys.size(), 25);

@@ -17,10 +17,15 @@ const std::map<std::string, std::set<std::string>> kMay{
     {"core/mend", {"core/pixels"}},
     {"core/series", {"core/pixels", "core/files", "core/find", "core/mend"}},
     {"core/carry", {"core/series", "core/find", "core/mend", "core/pixels"}},
-    {"core/render", {"core/pixels", "core/files", "core/find", "core/mend", "core/series", "core/carry"}},
+    {"core/render",
+     {"core/pixels", "core/files", "core/find", "core/mend", "core/series", "core/carry"}},
     {"sim", {"core/pixels", "core/files"}},
-    {"cli", {"core/pixels", "core/files", "core/find", "core/mend", "core/series", "core/carry", "core/render"}},
-    {"desk", {"core/pixels", "core/files", "core/find", "core/mend", "core/series", "core/carry", "core/render"}}};
+    {"cli",
+     {"core/pixels", "core/files", "core/find", "core/mend", "core/series", "core/carry",
+      "core/render"}},
+    {"desk",
+     {"core/pixels", "core/files", "core/find", "core/mend", "core/series", "core/carry",
+      "core/render"}}};
 
 std::string partOf(const std::string& path) {
     for (const auto& [part, may] : kMay)
@@ -42,7 +47,8 @@ std::vector<Include> includes() {
             std::ifstream in(e.path());
             for (std::string text; std::getline(in, text);)
                 if (std::smatch m; std::regex_search(text, m, line))
-                    out.push_back({e.path().lexically_relative(GQ_SOURCE_DIR).string(), m[2], m[1] == "<"});
+                    out.push_back(
+                        {e.path().lexically_relative(GQ_SOURCE_DIR).string(), m[2], m[1] == "<"});
         }
     return out;
 }
@@ -61,7 +67,8 @@ TEST(Includes, FollowTheArrowsBetweenParts) {
 TEST(Includes, KeepQtOutOfTheCore) {
     for (const auto& i : includes()) {
         if (i.file.starts_with("desk/")) continue;
-        EXPECT_FALSE(std::regex_search(i.target, std::regex("^Q[A-Z]|^Qt"))) << i.file << " includes " << i.target;
+        EXPECT_FALSE(std::regex_search(i.target, std::regex("^Q[A-Z]|^Qt")))
+            << i.file << " includes " << i.target;
     }
 }
 

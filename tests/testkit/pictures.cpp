@@ -9,7 +9,8 @@
 namespace gq::testkit {
 namespace {
 
-Image made(const Size& size, float (*tone)(std::uint32_t, int, int), std::uint32_t seed, float noise) {
+Image made(const Size& size, float (*tone)(std::uint32_t, int, int), std::uint32_t seed,
+           float noise) {
     Image out(size, CV_16UC3);
     const float tint[3] = {0.82f, 0.95f, 1.1f};
     for (int y = 0; y < size.height; ++y)
@@ -44,19 +45,32 @@ Image changed(const Image& clean, const std::vector<Spot>& spots, Change change)
 }  // namespace
 
 Image sky(const Size& size, std::uint32_t seed) {
-    return made(size, [](std::uint32_t s, int x, int y) { return 0.62f + 0.0001f * float(y) + 0.03f * gradientNoise(s, float(x) / 240, float(y) / 240); }, seed, 0.006f);
+    return made(
+        size,
+        [](std::uint32_t s, int x, int y) {
+            return 0.62f + 0.0001f * float(y) +
+                   0.03f * gradientNoise(s, float(x) / 240, float(y) / 240);
+        },
+        seed, 0.006f);
 }
 
 Image grass(const Size& size, std::uint32_t seed) {
-    return made(size, [](std::uint32_t s, int x, int y) { return 0.40f + 0.24f * fractalNoise(s, float(x) / 9, float(y) / 9, 4, 0.7f); }, seed, 0.02f);
+    return made(
+        size,
+        [](std::uint32_t s, int x, int y) {
+            return 0.40f + 0.24f * fractalNoise(s, float(x) / 9, float(y) / 9, 4, 0.7f);
+        },
+        seed, 0.02f);
 }
 
 Image dusty(const Image& clean, const std::vector<Spot>& spots) {
-    return changed(clean, spots, [](ushort v, float k) { return fromLinear(toLinear(v) * (1 - k)); });
+    return changed(clean, spots,
+                   [](ushort v, float k) { return fromLinear(toLinear(v) * (1 - k)); });
 }
 
 Image specked(const Image& clean, const std::vector<Spot>& spots) {
-    return changed(clean, spots, [](ushort v, float k) { return ushort(float(v) + (64000 - float(v)) * k); });
+    return changed(clean, spots,
+                   [](ushort v, float k) { return ushort(float(v) + (64000 - float(v)) * k); });
 }
 
 double psnr(const Image& a, const Image& b, const Mask& where) {
@@ -66,7 +80,8 @@ double psnr(const Image& a, const Image& b, const Mask& where) {
         for (int x = 0; x < a.cols; ++x) {
             if (!where.at<uchar>(y, x)) continue;
             for (int c = 0; c < a.channels(); ++c, ++n) {
-                const double d = double(a.ptr<ushort>(y)[x * a.channels() + c]) - double(b.ptr<ushort>(y)[x * b.channels() + c]);
+                const double d = double(a.ptr<ushort>(y)[x * a.channels() + c]) -
+                                 double(b.ptr<ushort>(y)[x * b.channels() + c]);
                 sum += d * d;
             }
         }
@@ -89,7 +104,9 @@ Mask maskOf(const std::vector<Spot>& spots, const Size& size, float grow) {
 }
 
 bool equal(const cv::Mat& a, const cv::Mat& b) {
-    return a.empty() == b.empty() && (a.empty() || (a.size() == b.size() && a.type() == b.type() && cv::norm(a.reshape(1), b.reshape(1), cv::NORM_INF) == 0));
+    return a.empty() == b.empty() &&
+           (a.empty() || (a.size() == b.size() && a.type() == b.type() &&
+                          cv::norm(a.reshape(1), b.reshape(1), cv::NORM_INF) == 0));
 }
 
 }  // namespace gq::testkit

@@ -31,7 +31,8 @@ void write(const fs::path& file, const Image& pixels, int bits, Orientation orie
     const auto done = files::writePicture(file, loaded, {.format = *format, .replace = true});
     ASSERT_TRUE(done) << done.error().message();
     if (file.extension() != ".jpg") return;
-    ASSERT_TRUE(files::writeCameraTags(file, {"Sandpiper", "Test", "2026:05:14 10:00:00", 11, 0.004, 35, 100, orientation}));
+    ASSERT_TRUE(files::writeCameraTags(
+        file, {"Sandpiper", "Test", "2026:05:14 10:00:00", 11, 0.004, 35, 100, orientation}));
 }
 
 series::Frame frameOf(const std::string& id, const Size& size, Orientation orientation) {

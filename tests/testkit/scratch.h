@@ -14,7 +14,9 @@ class Scratch {
     ~Scratch();
     Scratch(const Scratch&) = delete;
     Scratch& operator=(const Scratch&) = delete;
-    [[nodiscard]] std::filesystem::path operator/(const std::string& name) const { return m_folder / name; }
+    [[nodiscard]] std::filesystem::path operator/(const std::string& name) const {
+        return m_folder / name;
+    }
     [[nodiscard]] const std::filesystem::path& path() const { return m_folder; }
 
   private:
@@ -22,9 +24,11 @@ class Scratch {
 };
 
 /// Writes a 16-bit picture; the suffix and `bits` choose the format.
-void write(const std::filesystem::path& file, const Image& pixels, int bits = 16, Orientation orientation = Orientation::Upright);
+void write(const std::filesystem::path& file, const Image& pixels, int bits = 16,
+           Orientation orientation = Orientation::Upright);
 /// A frame without a file.
-[[nodiscard]] series::Frame frameOf(const std::string& id, const Size& size, Orientation orientation = Orientation::Upright);
+[[nodiscard]] series::Frame frameOf(const std::string& id, const Size& size,
+                                    Orientation orientation = Orientation::Upright);
 /// The rendered demo series (see ./dev test).
 [[nodiscard]] std::filesystem::path demoFolder();
 [[nodiscard]] std::string bytesOf(const std::filesystem::path& file);

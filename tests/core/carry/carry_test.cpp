@@ -14,17 +14,20 @@ using series::Verdict;
 using testkit::Spot;
 
 const Size kSize(640, 480);
-const std::vector<Spot> kSpots{{{150, 120}, 9, 0.25f}, {{400, 100}, 14, 0.15f}, {{520, 300}, 7, 0.3f}};
+const std::vector<Spot> kSpots{
+    {{150, 120}, 9, 0.25f}, {{400, 100}, 14, 0.15f}, {{520, 300}, 7, 0.3f}};
 
 series::Frame reference() {
     series::Frame f = testkit::frameOf("f0001", kSize);
     series::Id id = 1;
-    for (const auto& s : kSpots) f.mends.push_back({id++, {disc(s.at, s.radius * 1.5f, kSize)}, 0, false});
+    for (const auto& s : kSpots)
+        f.mends.push_back({id++, {disc(s.at, s.radius * 1.5f, kSize)}, 0, false});
     return f;
 }
 
 series::Frame carriedTo(const Image& pixels, const series::Frame& target, series::Id& next) {
-    auto out = carryTo(pixels, reference(), target, {.reference = "f0001", .targets = {target.id}}, 0.5f, next);
+    auto out = carryTo(pixels, reference(), target, {.reference = "f0001", .targets = {target.id}},
+                       0.5f, next);
     EXPECT_TRUE(out);
     return out ? *out : target;
 }
@@ -35,7 +38,8 @@ INSTANTIATE_TEST_SUITE_P(Exif, EachTurn, testing::Range(1, 9));
 TEST_P(EachTurn, MendsTheSameGrainsHoweverTheFrameWasTurned) {
     // The sensor's picture, then turned for good by another program.
     const auto turn = orientationFromExif(GetParam());
-    const Image clean = turned(testkit::sky(kSize, 4), turn), worn = turned(testkit::dusty(testkit::sky(kSize, 4), kSpots), turn);
+    const Image clean = turned(testkit::sky(kSize, 4), turn),
+                worn = turned(testkit::dusty(testkit::sky(kSize, 4), kSpots), turn);
     series::Frame target = testkit::frameOf("f0002", worn.size());
     target.geometry.storedTurn = turn;
     series::Id next = 100;
@@ -51,7 +55,8 @@ TEST_P(EachTurn, MendsTheSameGrainsHoweverTheFrameWasTurned) {
 TEST_P(EachTurn, IgnoresHowTheFrameIsShown) {
     const Image worn = testkit::dusty(testkit::sky(kSize, 4), kSpots);
     series::Id next = 100;
-    const auto out = carriedTo(worn, testkit::frameOf("f0002", kSize, orientationFromExif(GetParam())), next);
+    const auto out =
+        carriedTo(worn, testkit::frameOf("f0002", kSize, orientationFromExif(GetParam())), next);
     ASSERT_EQ(out.mends.size(), kSpots.size());
     EXPECT_EQ(out.mends[0].mend.region.box, reference().mends[0].mend.region.box);
 }
@@ -81,7 +86,8 @@ TEST(CarryTo, RefusesAnotherCameraWithTheReason) {
     series::Frame other = testkit::frameOf("f0002", kSize);
     other.camera = "Sandpiper Other";
     series::Id next = 1;
-    const auto out = carryTo(testkit::sky(kSize), reference(), other, {.reference = "f0001"}, 0.5f, next);
+    const auto out =
+        carryTo(testkit::sky(kSize), reference(), other, {.reference = "f0001"}, 0.5f, next);
     ASSERT_FALSE(out);
     EXPECT_EQ(out.error().kind, Error::Kind::Refused);
     EXPECT_NE(out.error().what.find("Sandpiper Other"), std::string::npos);
@@ -94,9 +100,11 @@ TEST(CarryTo, KeepsEachMendsOwnSourceWhenAsked) {
     series::Frame target = testkit::frameOf("f0002", worn.size());
     target.geometry.storedTurn = Orientation::Turn90;
     series::Id next = 100;
-    const auto out = carryTo(worn, from, target, {.reference = "f0001", .source = SourceRule::Same}, 0.5f, next);
+    const auto out =
+        carryTo(worn, from, target, {.reference = "f0001", .source = SourceRule::Same}, 0.5f, next);
     ASSERT_TRUE(out);
-    for (const auto& m : out->mends) EXPECT_EQ(*m.mend.source, Point(-25, 40)) << "turned with the frame";
+    for (const auto& m : out->mends)
+        EXPECT_EQ(*m.mend.source, Point(-25, 40)) << "turned with the frame";
 }
 
 TEST(CarryAll, ChangesNothingWhenStoppedHalfWay) {
@@ -125,14 +133,19 @@ TEST(CarryAll, ChangesNothingWhenStoppedHalfWay) {
 TEST(CarryAll, GoesOnPastAFrameThatCannotBeRead) {
     series::Series s;
     s.reference = "f0001";
-    s.frames = {std::make_shared<const series::Frame>(reference()), std::make_shared<const series::Frame>(testkit::frameOf("f0002", kSize)),
+    s.frames = {std::make_shared<const series::Frame>(reference()),
+                std::make_shared<const series::Frame>(testkit::frameOf("f0002", kSize)),
                 std::make_shared<const series::Frame>(testkit::frameOf("f0003", kSize))};
     const Image worn = testkit::dusty(testkit::sky(kSize, 4), kSpots);
     std::vector<Error> faults;
-    const auto out = carryAll(s, {.reference = "f0001", .targets = {"f0002", "f0003"}}, [&](const series::Frame& f, std::stop_token) -> Result<Image> {
-        if (f.id == "f0002") return fail(Error::Kind::NotFound, "there is no such file", f.file.string());
-        return worn;
-    }, faults);
+    const auto out = carryAll(
+        s, {.reference = "f0001", .targets = {"f0002", "f0003"}},
+        [&](const series::Frame& f, std::stop_token) -> Result<Image> {
+            if (f.id == "f0002")
+                return fail(Error::Kind::NotFound, "there is no such file", f.file.string());
+            return worn;
+        },
+        faults);
     ASSERT_TRUE(out);
     EXPECT_EQ(faults.size(), 1u);
     EXPECT_EQ(out->frame("f0002"), s.frame("f0002"));
@@ -154,7 +167,8 @@ TEST(Visibility, RisesWithTheDepthOfTheShadow) {
 
 TEST(Visibility, CallsBusyTextureBusy) {
     const Region place = disc({150, 120}, 10, kSize);
-    EXPECT_GT(visibilityOf(testkit::grass(kSize), place).busy, 5 * visibilityOf(testkit::sky(kSize), place).busy);
+    EXPECT_GT(visibilityOf(testkit::grass(kSize), place).busy,
+              5 * visibilityOf(testkit::sky(kSize), place).busy);
 }
 
 }  // namespace

@@ -12,19 +12,24 @@ namespace {
 using testkit::Spot;
 
 const Size kSize(900, 700);
-const std::vector<Spot> kSpots{{{150, 120}, 9, 0.06f}, {{400, 200}, 14, 0.05f}, {{720, 500}, 8, 0.2f}, {{300, 280}, 20, 0.04f}};
+const std::vector<Spot> kSpots{{{150, 120}, 9, 0.06f},
+                               {{400, 200}, 14, 0.05f},
+                               {{720, 500}, 8, 0.2f},
+                               {{300, 280}, 20, 0.04f}};
 
 /// Frames of sky above and grass below, each framed otherwise.
 Image frame(std::uint32_t seed) {
     Image out = testkit::sky(kSize, seed);
     const int horizon = 300 + int(seed % 4) * 90;
-    testkit::grass(kSize, seed)(Rect(0, horizon, kSize.width, kSize.height - horizon)).copyTo(out(Rect(0, horizon, kSize.width, kSize.height - horizon)));
+    testkit::grass(kSize, seed)(Rect(0, horizon, kSize.width, kSize.height - horizon))
+        .copyTo(out(Rect(0, horizon, kSize.width, kSize.height - horizon)));
     return testkit::dusty(out, kSpots);
 }
 
 Result<DustChart> chartOf(int frames) {
     Consensus c;
-    for (int i = 0; i < frames; ++i) EXPECT_TRUE(c.add(frame(std::uint32_t(i + 1)), testkit::frameOf("f", kSize)));
+    for (int i = 0; i < frames; ++i)
+        EXPECT_TRUE(c.add(frame(std::uint32_t(i + 1)), testkit::frameOf("f", kSize)));
     return c.chart();
 }
 
@@ -34,14 +39,17 @@ TEST(Consensus, FindsDustThatEachFrameShowsOnlyInPart) {
     EXPECT_EQ(chart->frames, 10);
     int hits = 0;
     for (const auto& s : kSpots)
-        hits += std::any_of(chart->spots.begin(), chart->spots.end(), [&](const auto& c) { return c.region.contains({int(s.at.x), int(s.at.y)}); });
+        hits += std::any_of(chart->spots.begin(), chart->spots.end(), [&](const auto& c) {
+            return c.region.contains({int(s.at.x), int(s.at.y)});
+        });
     EXPECT_EQ(hits, int(kSpots.size()));
     EXPECT_LE(chart->spots.size(), kSpots.size() + 1);
 }
 
 TEST(Consensus, FindsNothingOnACleanSensor) {
     Consensus c;
-    for (std::uint32_t i = 1; i <= 8; ++i) ASSERT_TRUE(c.add(testkit::sky(kSize, i), testkit::frameOf("f", kSize)));
+    for (std::uint32_t i = 1; i <= 8; ++i)
+        ASSERT_TRUE(c.add(testkit::sky(kSize, i), testkit::frameOf("f", kSize)));
     EXPECT_LE(c.chart()->spots.size(), 1u);
 }
 

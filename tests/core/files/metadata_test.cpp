@@ -38,7 +38,8 @@ TEST(Metadata, TravelsFromJpegToEveryFormat) {
         auto image = Exiv2::ImageFactory::open(target.string());
         image->readMetadata();
         EXPECT_EQ(image->xmpData()["Xmp.dc.subject"].toString(), "cloud") << formatWord(f);
-        EXPECT_EQ(image->iptcData()["Iptc.Application2.Caption"].toString(), "Marram Head") << formatWord(f);
+        EXPECT_EQ(image->iptcData()["Iptc.Application2.Caption"].toString(), "Marram Head")
+            << formatWord(f);
     }
 }
 

@@ -23,8 +23,13 @@ struct Case {
 
 class RoundTrip : public testing::TestWithParam<Case> {};
 INSTANTIATE_TEST_SUITE_P(Formats, RoundTrip,
-                         testing::Values(Case{Format::Tiff8, 8, 3, 0}, Case{Format::Tiff8, 8, 1, 0}, Case{Format::Tiff16, 16, 3, 0}, Case{Format::Tiff16, 16, 1, 0},
-                                         Case{Format::Tiff16, 16, 3, 1}, Case{Format::Png8, 8, 3, 0}, Case{Format::Png8, 8, 3, 1}, Case{Format::Png16, 16, 3, 0}, Case{Format::Png16, 16, 1, 0}));
+                         testing::Values(Case{Format::Tiff8, 8, 3, 0}, Case{Format::Tiff8, 8, 1, 0},
+                                         Case{Format::Tiff16, 16, 3, 0},
+                                         Case{Format::Tiff16, 16, 1, 0},
+                                         Case{Format::Tiff16, 16, 3, 1},
+                                         Case{Format::Png8, 8, 3, 0}, Case{Format::Png8, 8, 3, 1},
+                                         Case{Format::Png16, 16, 3, 0},
+                                         Case{Format::Png16, 16, 1, 0}));
 
 TEST_P(RoundTrip, KeepsEveryValueAndTheDepth) {
     const Case c = GetParam();
@@ -56,7 +61,8 @@ TEST(WritePicture, NeverWritesOntoItsOriginal) {
     ASSERT_TRUE(loaded);
     std::filesystem::create_symlink(dir / "a.tif", dir / "b.tif");
     for (const char* target : {"a.tif", "b.tif"}) {
-        const auto done = writePicture(dir / target, *loaded, {.format = Format::Tiff16, .replace = true}, dir / "a.tif");
+        const auto done = writePicture(dir / target, *loaded,
+                                       {.format = Format::Tiff16, .replace = true}, dir / "a.tif");
         ASSERT_FALSE(done) << target;
         EXPECT_EQ(done.error().kind, Error::Kind::Refused);
     }
@@ -104,8 +110,10 @@ TEST(ReadPicture, SurvivesMutatedFiles) {
             if (i % 3 == 0) bad.resize(hash32(9, i, 0) % bad.size());
             std::ofstream(dir / name, std::ios::binary) << bad;
             const auto r = readPicture(dir / name);
-            if (r) ++read;
-            else EXPECT_NE(r.error().message().find(name), std::string::npos);
+            if (r)
+                ++read;
+            else
+                EXPECT_NE(r.error().message().find(name), std::string::npos);
         }
     }
     EXPECT_LT(read, 180) << "some of them cannot be read";

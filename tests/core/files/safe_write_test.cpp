@@ -22,13 +22,15 @@ TEST(WriteSafely, LeavesTheOldFileWhenFillingFails) {
     });
     ASSERT_FALSE(done);
     EXPECT_EQ(bytesOf(dir / "a.txt"), "old");
-    EXPECT_EQ(std::distance(std::filesystem::directory_iterator(dir.path()), {}), 1) << "the temporary file is gone";
+    EXPECT_EQ(std::distance(std::filesystem::directory_iterator(dir.path()), {}), 1)
+        << "the temporary file is gone";
 }
 
 TEST(WriteSafely, RefusesToReplaceUnasked) {
     Scratch dir;
     ASSERT_TRUE(writeTextSafely(dir / "a.txt", "old"));
-    const auto done = writeSafely(dir / "a.txt", false, [](const std::string&) -> Status { return {}; });
+    const auto done =
+        writeSafely(dir / "a.txt", false, [](const std::string&) -> Status { return {}; });
     ASSERT_FALSE(done);
     EXPECT_EQ(done.error().kind, Error::Kind::Refused);
     EXPECT_EQ(bytesOf(dir / "a.txt"), "old");
@@ -54,7 +56,8 @@ TEST(ContentHash, TellsAChangedFile) {
 
 TEST(PictureFiles, ListsAPairOfRawAndJpegOnce) {
     Scratch dir;
-    for (const char* n : {"b.jpg", "b.dng", "a.DNG", "note.txt", "c.tif", ".hidden.jpg"}) ASSERT_TRUE(writeTextSafely(dir / n, "x"));
+    for (const char* n : {"b.jpg", "b.dng", "a.DNG", "note.txt", "c.tif", ".hidden.jpg"})
+        ASSERT_TRUE(writeTextSafely(dir / n, "x"));
     const auto found = pictureFiles({dir.path()});
     ASSERT_EQ(found.size(), 3u);
     EXPECT_EQ(found[0].filename(), "a.DNG");

@@ -12,7 +12,11 @@ namespace {
 using testkit::Spot;
 
 const Size kSize(900, 700);
-const std::vector<Spot> kSpots{{{120, 110}, 6, 0.2f}, {{420, 200}, 12, 0.1f}, {{700, 300}, 20, 0.05f}, {{250, 520}, 9, 0.3f}, {{640, 590}, 30, 0.08f}};
+const std::vector<Spot> kSpots{{{120, 110}, 6, 0.2f},
+                               {{420, 200}, 12, 0.1f},
+                               {{700, 300}, 20, 0.05f},
+                               {{250, 520}, 9, 0.3f},
+                               {{640, 590}, 30, 0.08f}};
 
 std::vector<Finding> above(const Image& pixels, const FindPlan& plan = {}) {
     auto all = find({pixels, 16}, plan);
@@ -21,11 +25,16 @@ std::vector<Finding> above(const Image& pixels, const FindPlan& plan = {}) {
     return *all;
 }
 
-bool hits(const Finding& f, const Spot& s) { return f.region.contains({int(s.at.x), int(s.at.y)}); }
+bool hits(const Finding& f, const Spot& s) {
+    return f.region.contains({int(s.at.x), int(s.at.y)});
+}
 
 TEST(Find, FindsEachShadowOfASkyOnce) {
     const auto found = above(testkit::dusty(testkit::sky(kSize), kSpots));
-    for (const auto& s : kSpots) EXPECT_EQ(std::count_if(found.begin(), found.end(), [&](const auto& f) { return hits(f, s); }), 1) << s.at;
+    for (const auto& s : kSpots)
+        EXPECT_EQ(
+            std::count_if(found.begin(), found.end(), [&](const auto& f) { return hits(f, s); }), 1)
+            << s.at;
     EXPECT_LE(found.size(), kSpots.size() + 1);
     for (const auto& f : found) EXPECT_EQ(f.polarity, Polarity::Dark);
 }
@@ -34,21 +43,31 @@ TEST(Find, ReportsSizeAndDepthNearTheTruth) {
     const auto found = above(testkit::dusty(testkit::sky(kSize), {{{420, 200}, 12, 0.10f}}));
     ASSERT_EQ(found.size(), 1u);
     EXPECT_NEAR(found[0].measures.size, 24, 9);
-    EXPECT_NEAR(found[0].measures.contrast, -std::log(0.9), 0.06) << "mean over the whole soft shape";
+    EXPECT_NEAR(found[0].measures.contrast, -std::log(0.9), 0.06)
+        << "mean over the whole soft shape";
     EXPECT_EQ(found[0].kind, Kind::Shadow);
 }
 
-TEST(Find, FindsNothingOnACleanSky) { EXPECT_TRUE(above(testkit::sky(kSize, 5)).empty()); }
+TEST(Find, FindsNothingOnACleanSky) {
+    EXPECT_TRUE(above(testkit::sky(kSize, 5)).empty());
+}
 
-TEST(Find, LeavesBusyTextureAlone) { EXPECT_LE(above(testkit::grass(kSize)).size(), 8u); }
+TEST(Find, LeavesBusyTextureAlone) {
+    EXPECT_LE(above(testkit::grass(kSize)).size(), 8u);
+}
 
 TEST(Find, TakesLightSpecksOnlyWhereTheOriginHasThem) {
-    const std::vector<Spot> specks{{{150, 150}, 2.5f, 0.8f}, {{500, 300}, 3.5f, 0.7f}, {{700, 500}, 2, 0.9f}};
+    const std::vector<Spot> specks{
+        {{150, 150}, 2.5f, 0.8f}, {{500, 300}, 3.5f, 0.7f}, {{700, 500}, 2, 0.9f}};
     const Image worn = testkit::specked(testkit::sky(kSize), specks);
     EXPECT_TRUE(above(worn, {.origin = Origin::Sensor}).empty());
     for (const Origin o : {Origin::Negative, Origin::Print}) {
         const auto found = above(worn, {.origin = o});
-        for (const auto& s : specks) EXPECT_TRUE(std::any_of(found.begin(), found.end(), [&](const auto& f) { return hits(f, s) && f.polarity == Polarity::Light; })) << word(o) << s.at;
+        for (const auto& s : specks)
+            EXPECT_TRUE(std::any_of(
+                found.begin(), found.end(),
+                [&](const auto& f) { return hits(f, s) && f.polarity == Polarity::Light; }))
+                << word(o) << s.at;
     }
 }
 
@@ -57,7 +76,8 @@ TEST(Find, SteersByKindSizeAndStrength) {
     EXPECT_TRUE(above(worn, {.kinds = {Kind::Fibre}}).empty());
     for (const auto& f : above(worn, {.smallest = 30})) EXPECT_GE(f.measures.size, 30);
     for (const auto& f : above(worn, {.largest = 30})) EXPECT_LE(f.measures.size, 30);
-    EXPECT_LE(find({worn, 16}, {.strength = 10})->size(), find({worn, 16}, {.strength = 90})->size());
+    EXPECT_LE(find({worn, 16}, {.strength = 10})->size(),
+              find({worn, 16}, {.strength = 90})->size());
 }
 
 TEST(Find, GivesTheSameBitsForAnyNumberOfThreads) {
@@ -78,7 +98,8 @@ TEST(Find, GivesTheSameBitsForAnyNumberOfThreads) {
 TEST(Find, WorksOnGreyAndTinyPictures) {
     const Image grey(kSize, CV_16U, cv::Scalar(30000));
     EXPECT_TRUE(above(grey).empty());
-    for (const Size s : {Size(1, 1), Size(3, 200), Size(40, 40)}) EXPECT_TRUE(find({Image(s, CV_16UC3, cv::Scalar::all(9000)), 16}, {})) << s;
+    for (const Size s : {Size(1, 1), Size(3, 200), Size(40, 40)})
+        EXPECT_TRUE(find({Image(s, CV_16UC3, cv::Scalar::all(9000)), 16}, {})) << s;
     EXPECT_FALSE(find({}, {}));
 }
 

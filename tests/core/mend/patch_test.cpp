@@ -45,22 +45,27 @@ struct Place {
 
 class Heals : public testing::TestWithParam<Place> {};
 INSTANTIATE_TEST_SUITE_P(Places, Heals,
-                         testing::Values(Place{"sky", false, {{200, 150}, 10, 0.3f}, 14}, Place{"largeInSky", false, {{200, 150}, 40, 0.3f}, 14},
-                                         Place{"corner", false, {{6, 5}, 9, 0.3f}, 12}, Place{"grass", true, {{200, 150}, 6, 0.9f}, 5}));
+                         testing::Values(Place{"sky", false, {{200, 150}, 10, 0.3f}, 14},
+                                         Place{"largeInSky", false, {{200, 150}, 40, 0.3f}, 14},
+                                         Place{"corner", false, {{6, 5}, 9, 0.3f}, 12},
+                                         Place{"grass", true, {{200, 150}, 6, 0.9f}, 5}));
 
 TEST_P(Heals, BringsThePlaceNearerToTheTruth) {
     const Place& p = GetParam();
-    const Image clean = p.busy ? testkit::grass(kSize) : testkit::sky(kSize), worn = testkit::dusty(clean, {p.spot});
+    const Image clean = p.busy ? testkit::grass(kSize) : testkit::sky(kSize),
+                worn = testkit::dusty(clean, {p.spot});
     const Mend m = discMend(p.spot.at, p.spot.radius * 1.5f + 1);
     const Image out = mended(worn, m);
     const Mask where = testkit::maskOf({p.spot}, kSize, 1.0f);
     EXPECT_GT(psnr(out, clean, where), psnr(worn, clean, where) + p.gain);
-    EXPECT_EQ(testkit::worstOutside(out, worn, footprintMask(m)), 0) << "outside the footprint nothing changes";
+    EXPECT_EQ(testkit::worstOutside(out, worn, footprintMask(m)), 0)
+        << "outside the footprint nothing changes";
 }
 
 TEST(MakePatch, KeepsTheGrainOfTheSurroundings) {
     const Image clean = testkit::sky(kSize);
-    const Image out = mended(testkit::dusty(clean, {{{200, 150}, 14, 0.4f}}), discMend({200, 150}, 20));
+    const Image out =
+        mended(testkit::dusty(clean, {{{200, 150}, 14, 0.4f}}), discMend({200, 150}, 20));
     const auto grain = [](const Image& i, const Rect& r) {
         cv::Mat f, soft;
         i(r).convertTo(f, CV_32F);
@@ -76,7 +81,8 @@ TEST(MakePatch, KeepsTheGrainOfTheSurroundings) {
 TEST(MakePatch, NeverTakesItsSourceFromWhatItMustAvoid) {
     Image pixels = testkit::sky(kSize);
     std::vector<Region> avoid;
-    for (const PointF at : {PointF(150, 150), PointF(250, 150), PointF(200, 100), PointF(200, 200)}) {
+    for (const PointF at :
+         {PointF(150, 150), PointF(250, 150), PointF(200, 100), PointF(200, 200)}) {
         avoid.push_back(disc(at, 22, kSize));
         pixels(avoid.back().box).setTo(cv::Scalar(65535, 0, 65535), avoid.back().mask);
     }
@@ -150,7 +156,8 @@ TEST(Fitted, ReachesPastASoftShadowInASky) {
 
 TEST(Fitted, StaysCloseInBusySurroundings) {
     const Region found = disc({200, 150}, 10, kSize);
-    EXPECT_LE(footprint(fitted(testkit::grass(kSize), found), kSize).box.width, found.box.width + 8);
+    EXPECT_LE(footprint(fitted(testkit::grass(kSize), found), kSize).box.width,
+              found.box.width + 8);
 }
 
 TEST(Split, CoversTheHoleWithoutOverlap) {

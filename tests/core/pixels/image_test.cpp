@@ -52,7 +52,8 @@ TEST(Pyramid, UpdatesOnlyWhatChanged) {
     update(kept, pixels, box);
     const Pyramid fresh = makePyramid(pixels);
     ASSERT_EQ(kept.levels.size(), fresh.levels.size());
-    for (size_t i = 0; i < fresh.levels.size(); ++i) EXPECT_TRUE(testkit::equal(kept.levels[i], fresh.levels[i])) << "level " << i;
+    for (size_t i = 0; i < fresh.levels.size(); ++i)
+        EXPECT_TRUE(testkit::equal(kept.levels[i], fresh.levels[i])) << "level " << i;
 }
 
 TEST(Pyramid, NeverBlursBelowTheScreensPixels) {
@@ -78,7 +79,8 @@ TEST(ForEach, StopsWhenAsked) {
     std::stop_source stop;
     stop.request_stop();
     int ran = 0;
-    EXPECT_FALSE(forEach(1000, [&](int) { ++ran; }, stop.get_token()));
+    EXPECT_FALSE(forEach(
+        1000, [&](int) { ++ran; }, stop.get_token()));
     EXPECT_EQ(ran, 0);
 }
 

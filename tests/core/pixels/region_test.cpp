@@ -11,9 +11,13 @@ namespace {
 
 const Size kPicture(200, 120);
 
-Region blot() { return stroke({{40.5f, 30.5f}, {70, 44}, {66, 80}}, 9, kPicture); }
+Region blot() {
+    return stroke({{40.5f, 30.5f}, {70, 44}, {66, 80}}, 9, kPicture);
+}
 
-TEST(Disc, HasTheAreaOfADisc) { EXPECT_NEAR(disc({100, 60}, 20, kPicture).area(), 1257, 15); }
+TEST(Disc, HasTheAreaOfADisc) {
+    EXPECT_NEAR(disc({100, 60}, 20, kPicture).area(), 1257, 15);
+}
 
 TEST(Disc, KeepsToThePicture) {
     const Region d = disc({1, 1}, 30, kPicture);
@@ -30,7 +34,8 @@ TEST(Runs, ComeBackAsTheSameRegion) {
 }
 
 TEST(Runs, RefuseWhatDoesNotFitTheBox) {
-    for (const char* bad : {"", "5", "-3,9", "3,x", "99999999999999999999", "4,5,1000000", "9,", "a"})
+    for (const char* bad :
+         {"", "5", "-3,9", "3,x", "99999999999999999999", "4,5,1000000", "9,", "a"})
         EXPECT_FALSE(regionFromRuns({0, 0, 3, 3}, bad)) << bad;
     EXPECT_FALSE(regionFromRuns({0, 0, -3, 3}, "9"));
     EXPECT_TRUE(regionFromRuns({0, 0, 3, 3}, "4,2,3"));

@@ -75,7 +75,8 @@ TEST(WithMends, GivesEachOpenFindingOneMend) {
     EXPECT_EQ(open.size(), 2u);
     const auto mended = withMends(pixels, f, open, next);
     EXPECT_EQ(mended.mends.size(), 2u);
-    EXPECT_EQ(withMends(pixels, mended, open, next).mends.size(), 2u) << "a mended finding is not mended twice";
+    EXPECT_EQ(withMends(pixels, mended, open, next).mends.size(), 2u)
+        << "a mended finding is not mended twice";
     EXPECT_TRUE(openAbove(mended, 0.5f).empty());
 }
 

@@ -22,7 +22,10 @@ series::Frame frameAt(const std::filesystem::path& file) {
 
 TEST(ExportFrame, ChangesNoPixelOutsideTheMends) {
     Scratch dir;
-    for (const auto& [name, bits, format] : {std::tuple{"a.tif", 16, files::Format::Tiff16}, {"b.png", 8, files::Format::Png8}, {"c.png", 16, files::Format::Png16}, {"d.tif", 8, files::Format::Tiff8}}) {
+    for (const auto& [name, bits, format] : {std::tuple{"a.tif", 16, files::Format::Tiff16},
+                                             {"b.png", 8, files::Format::Png8},
+                                             {"c.png", 16, files::Format::Png16},
+                                             {"d.tif", 8, files::Format::Tiff8}}) {
         testkit::write(dir / name, testkit::grass({240, 180}), bits);
         const std::string original = bytesOf(dir / name);
         const auto frame = frameAt(dir / name);
@@ -33,7 +36,8 @@ TEST(ExportFrame, ChangesNoPixelOutsideTheMends) {
         const auto before = files::readPicture(dir / name), after = files::readPicture(target);
         Mask touched(before->picture.size(), CV_8U, cv::Scalar(0));
         paint(touched, mend::footprint(frame.mends[0].mend, before->picture.size()));
-        EXPECT_EQ(testkit::worstOutside(after->picture.pixels, before->picture.pixels, touched), 0) << name;
+        EXPECT_EQ(testkit::worstOutside(after->picture.pixels, before->picture.pixels, touched), 0)
+            << name;
         EXPECT_FALSE(testkit::equal(after->picture.pixels, before->picture.pixels)) << name;
         EXPECT_EQ(bytesOf(dir / name), original) << name;
     }

@@ -10,17 +10,20 @@ namespace gq::render {
 namespace {
 
 double contrastAt(const Image8& image, Point at) {
-    return std::abs(cv::mean(image(Rect(at.x - 3, at.y - 3, 6, 6)))[0] - cv::mean(image(Rect(at.x + 40, at.y - 3, 6, 6)))[0]);
+    return std::abs(cv::mean(image(Rect(at.x - 3, at.y - 3, 6, 6)))[0] -
+                    cv::mean(image(Rect(at.x + 40, at.y - 3, 6, 6)))[0]);
 }
 
 TEST(ViewingLight, RakingBringsOutAFaintShadow) {
     const Image8 tile = narrow(testkit::dusty(testkit::sky({300, 200}), {{{150, 100}, 8, 0.03f}}));
-    EXPECT_GT(contrastAt(lit(tile, {Light::Raking}, 0), {150, 100}), 4 * contrastAt(tile, {150, 100}));
+    EXPECT_GT(contrastAt(lit(tile, {Light::Raking}, 0), {150, 100}),
+              4 * contrastAt(tile, {150, 100}));
 }
 
 TEST(ViewingLight, GainRaisesTheRelief) {
     const Image8 tile = narrow(testkit::dusty(testkit::sky({300, 200}), {{{150, 100}, 8, 0.03f}}));
-    EXPECT_GT(contrastAt(lit(tile, {Light::Raking, 24, 12}, 0), {150, 100}), contrastAt(lit(tile, {Light::Raking, 24, 3}, 0), {150, 100}));
+    EXPECT_GT(contrastAt(lit(tile, {Light::Raking, 24, 12}, 0), {150, 100}),
+              contrastAt(lit(tile, {Light::Raking, 24, 3}, 0), {150, 100}));
 }
 
 TEST(ViewingLight, PlainShowsThePictureItself) {

@@ -9,7 +9,8 @@ namespace {
 
 Series three() {
     Series s;
-    for (const char* id : {"f0001", "f0002", "f0003"}) s.frames.push_back(std::make_shared<const Frame>(testkit::frameOf(id, {400, 300})));
+    for (const char* id : {"f0001", "f0002", "f0003"})
+        s.frames.push_back(std::make_shared<const Frame>(testkit::frameOf(id, {400, 300})));
     s.reference = "f0001";
     return s;
 }

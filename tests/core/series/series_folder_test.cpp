@@ -53,8 +53,10 @@ TEST(SeriesFolder, ComesBackAsItWasSaved) {
     EXPECT_EQ(back->reference, "f0002");
     EXPECT_EQ(back->plan.origin, find::Origin::Negative);
     EXPECT_EQ(back->nextId, s.nextId);
-    for (size_t i = 0; i < 2; ++i) EXPECT_EQ(toJson(*back->frames[i], dir / "q"), toJson(*s.frames[i], dir / "q"));
-    EXPECT_EQ(json::parse(bytesOf(dir / "q" / "frames" / "f0001.json"))["file"], "../f0001.jpg") << "paths are relative";
+    for (size_t i = 0; i < 2; ++i)
+        EXPECT_EQ(toJson(*back->frames[i], dir / "q"), toJson(*s.frames[i], dir / "q"));
+    EXPECT_EQ(json::parse(bytesOf(dir / "q" / "frames" / "f0001.json"))["file"], "../f0001.jpg")
+        << "paths are relative";
 }
 
 TEST(SeriesFolder, KeepsFieldsItDoesNotKnow) {
@@ -68,7 +70,8 @@ TEST(SeriesFolder, KeepsFieldsItDoesNotKnow) {
     const auto s = loadSeries(dir / "q");
     ASSERT_TRUE(s);
     ASSERT_TRUE(saveSeries(dir / "q", *s));
-    for (const char* name : {"series.json", "frames/f0001.json"}) EXPECT_EQ(json::parse(bytesOf(dir / "q" / name))["later"]["a"], 1) << name;
+    for (const char* name : {"series.json", "frames/f0001.json"})
+        EXPECT_EQ(json::parse(bytesOf(dir / "q" / name))["later"]["a"], 1) << name;
 }
 
 TEST(SeriesFolder, WritesOnlyFramesThatChanged) {
@@ -103,7 +106,8 @@ TEST(SeriesFolder, NamesADamagedFileAndSurvivesAnyDamage) {
         int refused = 0;
         for (int i = 0; i < 150; ++i) {
             std::string bad = whole;
-            for (int k = 0; k < 3; ++k) bad[hash32(1, i, k) % bad.size()] = char(32 + hash32(2, i, k) % 95);
+            for (int k = 0; k < 3; ++k)
+                bad[hash32(1, i, k) % bad.size()] = char(32 + hash32(2, i, k) % 95);
             if (i % 4 == 0) bad.resize(hash32(3, i, 0) % bad.size());
             ASSERT_TRUE(files::writeTextSafely(dir / "q" / name, bad));
             const auto s = loadSeries(dir / "q");
