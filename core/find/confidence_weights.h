@@ -5,7 +5,7 @@ namespace gq::find {
 
 /// Logistic regression over the ten features of confidence.cpp and their products (i <= j), fitted
 /// on the rendered series and on packaged photographs with simulated dust.
-inline constexpr float kBias = -3.35210f;
+inline constexpr float kBias = -3.10210f;
 inline constexpr std::array<float, 65> kWeights{
     1.03607f,  0.31295f,  0.50874f,  -0.06954f, 0.23929f,  0.62058f,  0.10132f,  -0.19813f,
     1.36136f,  0.27577f,  -0.41214f, 0.23789f,  0.08210f,  0.32470f,  -0.21990f, -0.47690f,
