@@ -8,7 +8,7 @@ namespace {
 
 constexpr float kNever = 1e9f, kKeepMean = 0.1f, kKeepPlane = 0.3f;
 constexpr int kGrid = 3;
-constexpr size_t kRefined = 16, kCoarsePoints = 120;
+constexpr size_t kRefined = 16, kCoarsePoints = 64;
 
 /// Scores offsets of one piece. Holds the ring once in the order of a scan.
 class Judge {

@@ -49,6 +49,9 @@ void MainWindow::addCommands() {
                        m_ledger->step(1);
                        m_work->leave(id);
                    });
+    m_actions->add("leaveAll", find_, tr("Leave all above the line"), "Ctrl+L",
+                   tr("Leave every open finding of the frame above the line alone"),
+                   [this] { m_work->leaveAllAbove(); });
     m_actions->add("carryRun", tr("Carry"), tr("Carry to the ticked frames"), "Ctrl+Return",
                    tr("Carry the reference frame's mends"), [this] {
                        setStage(Stage::Carry);

@@ -189,10 +189,12 @@ void DeskDocument::save() {
         },
         [this, series](Status ok) {
             m_saving = false;
-            if (ok)
+            if (ok) {
                 m_savedSeries = series;
-            else
+            } else {  // nothing is lost while the window is open; try again, and say so each time
                 emit failed(ok.error());
+                QTimer::singleShot(5000, this, &DeskDocument::save);
+            }
             if (ok && !saved()) m_saveTimer.start();
             emit saveStateChanged();
         });

@@ -151,6 +151,15 @@ void Work::leave(Id finding) {
     });
 }
 
+void Work::leaveAllAbove() {
+    edit(tr("leave all"), [&](Frame& f, Id&) {
+        const auto open = render::openAbove(f, m_document.now()->plan.line);
+        for (auto& e : f.findings)
+            if (std::find(open.begin(), open.end(), e.id) != open.end()) e.left = true;
+        return !open.empty();
+    });
+}
+
 void Work::touch(const Region& region, float softness) {
     if (region.empty()) return;
     Id made = 0;

@@ -22,6 +22,7 @@ class Work : public QObject {
     void mend(const std::vector<series::Id>& findings);
     void mendAllAbove();
     void leave(series::Id finding);
+    void leaveAllAbove();
     void touch(const Region& region, float softness);           ///< a mend by hand
     void erase(series::Id entry);                               ///< deletes a mend
     void another(series::Id entry);                             ///< the next candidate of a mend

@@ -161,6 +161,18 @@ TEST_F(Tools, TheLineMovesFindingsAcrossIt) {
     EXPECT_LT(model.count(LedgerModel::Show::Open), open + 1);
 }
 
+TEST_F(Tools, AllAreLeftAndTakenBackInOneStep) {
+    press(w(), Qt::Key_F, Qt::ControlModifier);
+    auto& model = w().ledger().model();
+    const int open = model.count(LedgerModel::Show::Open);
+    ASSERT_GE(open, 3);
+    press(w(), Qt::Key_L, Qt::ControlModifier);
+    EXPECT_EQ(model.count(LedgerModel::Show::Open), 0);
+    EXPECT_EQ(model.count(LedgerModel::Show::Left), open);
+    press(w(), Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(model.count(LedgerModel::Show::Open), open);
+}
+
 TEST_F(Tools, EveryCommandHasWordsHelpAndNoKeyTwice) {
     QStringList keys;
     for (auto* a : w().findChildren<QAction*>()) {

