@@ -10,7 +10,6 @@ int main(int argc, char** argv) {
     QApplication::setApplicationName("gentle-quill");
     QApplication::setApplicationDisplayName("Gentle Quill");
     QApplication::setApplicationVersion(GQ_VERSION);
-    QApplication::setWindowIcon(QIcon(":/icons/gentle-quill.svg"));
     QCommandLineParser parser;
     parser.setApplicationDescription("Cleans dust, scratches and stains from series of pictures.");
     parser.addHelpOption();
@@ -19,6 +18,7 @@ int main(int argc, char** argv) {
                                  "[path...]");
     parser.process(app);
     gq::desk::applyTheme(true);
+    QApplication::setWindowIcon(QIcon(":/icons/gentle-quill.svg"));
     gq::desk::MainWindow window;
     window.show();
     std::vector<std::filesystem::path> paths;

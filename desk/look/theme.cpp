@@ -8,6 +8,11 @@
 #include <QStyleFactory>
 #include <QSvgRenderer>
 
+/// A static library's resources are only there once asked for; the macro needs the global scope.
+static void loadResources() {
+    Q_INIT_RESOURCE(look);
+}
+
 namespace gq::desk {
 namespace {
 
@@ -109,6 +114,7 @@ QToolTip { background: @raised; color: @text; border: 1px solid @line; padding: 
 void loadFonts() {
     static bool done = false;
     if (std::exchange(done, true)) return;
+    loadResources();
     for (const char* f : {"Regular", "Medium", "SemiBold"})
         QFontDatabase::addApplicationFont(
             QStringLiteral(":/fonts/Inter-%1.otf").arg(QLatin1String(f)));

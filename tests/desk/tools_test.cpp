@@ -173,6 +173,13 @@ TEST_F(Tools, AllAreLeftAndTakenBackInOneStep) {
     EXPECT_EQ(model.count(LedgerModel::Show::Open), open);
 }
 
+TEST_F(Tools, FontsAndIconsShipInside) {
+    for (const char* name : {":/fonts/Inter-Regular.otf", ":/fonts/LICENCE", ":/icons/find.svg",
+                             ":/icons/gentle-quill.svg"})
+        EXPECT_TRUE(QFile::exists(name)) << name;
+    EXPECT_FALSE(icon("carry").isNull());
+}
+
 TEST_F(Tools, EveryCommandHasWordsHelpAndNoKeyTwice) {
     QStringList keys;
     for (auto* a : w().findChildren<QAction*>()) {
