@@ -97,10 +97,14 @@ void Work::setReference(const std::string& frame) {
 }
 
 void Work::edit(const QString& what, const Edit& change) {
-    const auto current = m_document.current();
-    if (!current) return;
+    if (const auto current = m_document.current()) editFrame(current->id, what, change);
+}
+
+void Work::editFrame(const std::string& id, const QString& what, const Edit& change) {
     series::Series next = *m_document.now();
-    Frame frame = *current;
+    const auto old = next.frame(id);
+    if (!old) return;
+    Frame frame = *old;
     if (!change(frame, next.nextId)) return;
     next = next.with(std::move(frame));
     m_document.commit(std::move(next), what);
@@ -230,30 +234,26 @@ void Work::setSoftness(Id entry, float softness) {
 }
 
 void Work::accept(const std::string& id, Id fromMend) {
-    series::Series next = *m_document.now();
-    const auto frame = next.frame(id);
-    if (!frame) return;
-    Frame f = *frame;
-    for (auto& c : f.carried)
-        if (c.fromMend == fromMend && c.mend) {
-            c.verdict = series::Verdict::Mended;
-            if (auto* m = mutableMend(f, c.mend)) m->muted = false;
-        }
-    m_document.commit(next.with(std::move(f)), tr("accept"));
+    editFrame(id, tr("accept"), [&](Frame& f, Id&) {
+        for (auto& c : f.carried)
+            if (c.fromMend == fromMend && c.mend) {
+                c.verdict = series::Verdict::Mended;
+                if (auto* m = mutableMend(f, c.mend)) m->muted = false;
+            }
+        return true;
+    });
 }
 
 void Work::drop(const std::string& id, Id fromMend) {
-    series::Series next = *m_document.now();
-    const auto frame = next.frame(id);
-    if (!frame) return;
-    Frame f = *frame;
-    for (auto& c : f.carried)
-        if (c.fromMend == fromMend && c.mend) {
-            std::erase_if(f.mends, [&](const auto& m) { return m.id == c.mend; });
-            c.mend = 0;
-            c.verdict = series::Verdict::NotVisible;
-        }
-    m_document.commit(next.with(std::move(f)), tr("leave alone"));
+    editFrame(id, tr("leave alone"), [&](Frame& f, Id&) {
+        for (auto& c : f.carried)
+            if (c.fromMend == fromMend && c.mend) {
+                std::erase_if(f.mends, [&](const auto& m) { return m.id == c.mend; });
+                c.mend = 0;
+                c.verdict = series::Verdict::NotVisible;
+            }
+        return true;
+    });
 }
 
 void Work::carry(const carry::CarryPlan& plan) {

@@ -51,7 +51,8 @@ class Work : public QObject {
 
   private:
     using Edit = std::function<bool(series::Frame&, series::Id& next)>;
-    void edit(const QString& what, const Edit& change);
+    void edit(const QString& what, const Edit& change);  ///< of the current frame
+    void editFrame(const std::string& id, const QString& what, const Edit& change);
     void setDelivery(size_t i, Delivery::State state, const QString& note);
 
     DeskDocument& m_document;

@@ -89,6 +89,45 @@ TEST(Documents, CarryIsOneStepAndReachesTurnedFrames) {
     EXPECT_EQ(mended(1) + mended(2), 0u);
 }
 
+TEST(Documents, ABoardCellIsOpenedAcceptedAndDroppedByKey) {
+    gq::testkit::Scratch dir;
+    testkit::writeSeries(dir / "a", 3);
+    auto w = testkit::windowOn(dir / "a");
+    press(*w, Qt::Key_F, Qt::ControlModifier);
+    press(*w, Qt::Key_M, Qt::ControlModifier);
+    press(*w, Qt::Key_4, Qt::ControlModifier);
+    clickButton(*w, "carry");
+    const auto id = w->document().now()->frames[1]->id;
+    const auto frame = [&] { return w->document().now()->frame(id); };
+    const size_t mends = frame()->mends.size();
+    ASSERT_GE(mends, 3u);
+    auto& board = w->board();
+    QTest::mouseClick(board.viewport(), Qt::LeftButton, {},
+                      board.visualRect(board.model()->index(1, 0)).center());
+    QTest::keyClick(&board, Qt::Key_X);
+    settle(*w);
+    EXPECT_EQ(frame()->mends.size(), mends - 1);
+    press(*w, Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(frame()->mends.size(), mends);
+
+    series::Series muted = *w->document().now();
+    series::Frame f = *frame();
+    f.mends[1].muted = true;
+    f.carried[1].verdict = series::Verdict::NeedsLook;
+    w->document().commit(muted.with(f), "needs a look");
+    board.setCurrentIndex(board.model()->index(1, 0));
+    QTest::keyClick(&board, Qt::Key_A);
+    settle(*w);
+    EXPECT_FALSE(frame()->mends[1].muted);
+    EXPECT_EQ(frame()->carried[1].verdict, series::Verdict::Mended);
+
+    QTest::keyClick(&board, Qt::Key_Return);
+    settle(*w);
+    EXPECT_EQ(w->document().current()->id, id);
+    EXPECT_EQ(w->rail().stage(), Stage::Mend);
+    EXPECT_NE(w->document().selectedMend(), nullptr);
+}
+
 TEST(Documents, AStoppedSearchChangesNothing) {
     gq::testkit::Scratch dir;
     testkit::writeSeries(dir / "a", 6);
