@@ -1,5 +1,7 @@
 #include "desk/bench/marks.h"
 
+#include <QPainterPath>
+
 #include "desk/look/theme.h"
 
 namespace gq::desk {
