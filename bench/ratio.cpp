@@ -22,7 +22,9 @@ class Times : public benchmark::ConsoleReporter {
             if (best == 0 || r.GetAdjustedRealTime() < best) best = r.GetAdjustedRealTime();
         }
     }
-    [[nodiscard]] double of(const std::string& name) const { return m_best.count(name) ? m_best.at(name) : 0; }
+    [[nodiscard]] double of(const std::string& name) const {
+        return m_best.count(name) ? m_best.at(name) : 0;
+    }
 
   private:
     std::map<std::string, double> m_best;
@@ -30,7 +32,8 @@ class Times : public benchmark::ConsoleReporter {
 
 }  // namespace
 
-int runRatio(int argc, char** argv, const std::string& title, const std::string& ours, const std::string& stock, double limit) {
+int runRatio(int argc, char** argv, const std::string& title, const std::string& ours,
+             const std::string& stock, double limit) {
     if (!std::getenv("GQ_DEMO")) {
         fmt::print(stderr, "Set GQ_DEMO to the rendered demo folder (./dev bench does).\n");
         return 1;
@@ -39,11 +42,14 @@ int runRatio(int argc, char** argv, const std::string& title, const std::string&
     Times times;
     benchmark::RunSpecifiedBenchmarks(&times);
     if (times.of(ours) <= 0 || times.of(stock) <= 0) return 1;
-    fmt::print("{}: ours / stock = {:.2f} (aim: at most {})\n", title, times.of(ours) / times.of(stock), limit);
+    fmt::print("{}: ours / stock = {:.2f} (aim: at most {})\n", title,
+               times.of(ours) / times.of(stock), limit);
     return 0;
 }
 
-fs::path demoFrame(int number) { return fs::path(std::getenv("GQ_DEMO")) / "cloud-watch" / fmt::format("CW-{:03}.jpg", number); }
+fs::path demoFrame(int number) {
+    return fs::path(std::getenv("GQ_DEMO")) / "cloud-watch" / fmt::format("CW-{:03}.jpg", number);
+}
 
 Image pixelsOf(const fs::path& file) {
     const auto loaded = files::readPicture(file);
@@ -57,7 +63,9 @@ fs::path largeFrame() {
     if (fs::exists(file)) return file;
     files::LoadedPicture large;
     cv::resize(pixelsOf(demoFrame(1)), large.picture.pixels, {6000, 4000}, 0, 0, cv::INTER_CUBIC);
-    if (const auto done = files::writePicture(file, large, {.format = files::Format::Jpeg, .jpegQuality = 93, .replace = true}); !done) {
+    if (const auto done = files::writePicture(
+            file, large, {.format = files::Format::Jpeg, .jpegQuality = 93, .replace = true});
+        !done) {
         fmt::print(stderr, "{}\n", done.error().message());
         std::exit(1);
     }

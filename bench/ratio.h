@@ -10,7 +10,8 @@
 namespace gq::bench {
 
 /// Runs all registered benchmarks; then prints "TITLE: ours / stock = R (at most LIMIT)".
-int runRatio(int argc, char** argv, const std::string& title, const std::string& ours, const std::string& stock, double limit);
+int runRatio(int argc, char** argv, const std::string& title, const std::string& ours,
+             const std::string& stock, double limit);
 
 /// A frame of the demo series (GQ_DEMO), by number from 1.
 [[nodiscard]] std::filesystem::path demoFrame(int number);

@@ -24,7 +24,8 @@ ImageF greyOf(const std::filesystem::path& file) {
 Region coreOf(const ImageF& gain, const Region& shadow) {
     double least = 1;
     cv::minMaxLoc(gain(shadow.box), &least, nullptr, nullptr, nullptr, shadow.mask);
-    return regionOf(Mask(shadow.mask & (gain(shadow.box) < 1 - (1 - least) * 0.4)), shadow.box.tl());
+    return regionOf(Mask(shadow.mask & (gain(shadow.box) < 1 - (1 - least) * 0.4)),
+                    shadow.box.tl());
 }
 
 /// A shadow can be seen when it dims by over one code and three deviations of the local texture at
@@ -52,18 +53,21 @@ Mask maskOf(const std::vector<find::Finding>& found, const Size& size) {
 
 TEST(Accuracy, OnTheDemoSeriesAtDefaults) {
     const auto demo = testkit::demoFolder();
-    if (!std::filesystem::exists(demo / "cloud-watch" / "CW-012.jpg")) GTEST_SKIP() << "set GQ_DEMO to the rendered demo (./dev test does)";
+    if (!std::filesystem::exists(demo / "cloud-watch" / "CW-012.jpg"))
+        GTEST_SKIP() << "set GQ_DEMO to the rendered demo (./dev test does)";
     int seen = 0, hit = 0, falseOnClean = 0;
     double megapixels = 0;
     for (int i = 1; i <= 12; ++i) {
         const std::string name = "CW-0" + std::string(i < 10 ? "0" : "") + std::to_string(i);
         const auto truth = demo / "truth" / "cloud-watch";
-        const auto worn = files::readPicture(demo / "cloud-watch" / (name + ".jpg")), clean = files::readPicture(truth / (name + ".clean.jpg")),
+        const auto worn = files::readPicture(demo / "cloud-watch" / (name + ".jpg")),
+                   clean = files::readPicture(truth / (name + ".clean.jpg")),
                    map = files::readPicture(truth / (name + ".gain.png"));
         ASSERT_TRUE(worn && clean && map);
         ImageF gain;
         map->picture.pixels.convertTo(gain, CV_32F, 1 / 65535.0);
-        const ImageF cleanGrey = greyOf(truth / (name + ".clean.jpg")), wornGrey = greyOf(demo / "cloud-watch" / (name + ".jpg"));
+        const ImageF cleanGrey = greyOf(truth / (name + ".clean.jpg")),
+                     wornGrey = greyOf(demo / "cloud-watch" / (name + ".jpg"));
         const auto found = find::find(worn->picture, {}), onClean = find::find(clean->picture, {});
         ASSERT_TRUE(found && onClean);
         const Mask mask = maskOf(*found, gain.size());
@@ -76,7 +80,10 @@ TEST(Accuracy, OnTheDemoSeriesAtDefaults) {
         for (const auto& f : *onClean) falseOnClean += f.confidence >= 0.5f;
         megapixels += clean->picture.megapixels();
     }
-    std::printf("visible shadows found: %d of %d (%.3f); false findings on clean renders: %.2f a megapixel\n", hit, seen, double(hit) / seen, falseOnClean / megapixels);
+    std::printf(
+        "visible shadows found: %d of %d (%.3f); false findings on clean renders: %.2f a "
+        "megapixel\n",
+        hit, seen, double(hit) / seen, falseOnClean / megapixels);
     EXPECT_GT(seen, 150);
     EXPECT_GE(double(hit) / seen, 0.90);
     EXPECT_LT(falseOnClean / megapixels, 1.0);

@@ -11,7 +11,9 @@ namespace {
 namespace fs = std::filesystem;
 const gq::files::WriteOptions kJpeg{.format = gq::files::Format::Jpeg, .replace = true};
 
-fs::path out(const char* name) { return fs::temp_directory_path() / name; }
+fs::path out(const char* name) {
+    return fs::temp_directory_path() / name;
+}
 
 gq::series::Frame mendedReference() {
     auto frame = gq::series::makeFrame(gq::bench::demoFrame(1), "f1");
@@ -25,7 +27,8 @@ void decodeEncode(benchmark::State& state) {
     for (auto _ : state)
         for (int i = 2; i <= 4; ++i) {
             const auto loaded = gq::files::readPicture(gq::bench::demoFrame(i));
-            if (!gq::files::writePicture(out("gentle-quill-bench-a.jpg"), *loaded, kJpeg)) state.SkipWithError("cannot write");
+            if (!gq::files::writePicture(out("gentle-quill-bench-a.jpg"), *loaded, kJpeg))
+                state.SkipWithError("cannot write");
         }
 }
 BENCHMARK(decodeEncode)->Unit(benchmark::kMillisecond)->UseRealTime();
@@ -40,13 +43,18 @@ void carry(benchmark::State& state) {
             target.findings.clear();
             target.mends.clear();
             gq::series::Id next = 1000;
-            const auto frame = gq::carry::carryTo(loaded->picture.pixels, reference, target, {.reference = reference.id}, 0.5f, next);
+            const auto frame = gq::carry::carryTo(loaded->picture.pixels, reference, target,
+                                                  {.reference = reference.id}, 0.5f, next);
             loaded->picture.pixels = *gq::render::composed(loaded->picture.pixels, *frame, 0.5f);
-            if (!gq::files::writePicture(out("gentle-quill-bench-b.jpg"), *loaded, kJpeg)) state.SkipWithError("cannot write");
+            if (!gq::files::writePicture(out("gentle-quill-bench-b.jpg"), *loaded, kJpeg))
+                state.SkipWithError("cannot write");
         }
 }
 BENCHMARK(carry)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 }  // namespace
 
-int main(int argc, char** argv) { return gq::bench::runRatio(argc, argv, "carry + export / decode + encode", "carry", "decodeEncode", 1.5); }
+int main(int argc, char** argv) {
+    return gq::bench::runRatio(argc, argv, "carry + export / decode + encode", "carry",
+                               "decodeEncode", 1.5);
+}

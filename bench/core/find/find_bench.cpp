@@ -19,4 +19,6 @@ BENCHMARK(find)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 }  // namespace
 
-int main(int argc, char** argv) { return gq::bench::runRatio(argc, argv, "find / decode, 24 MP", "find", "decode", 2.0); }
+int main(int argc, char** argv) {
+    return gq::bench::runRatio(argc, argv, "find / decode, 24 MP", "find", "decode", 2.0);
+}

@@ -1,4 +1,5 @@
-// Healing 200 specks of a 24 megapixel frame against cv::inpaint (Telea, radius 5) on the same mask.
+// Healing 200 specks of a 24 megapixel frame against cv::inpaint (Telea, radius 5) on the same
+// mask.
 #include <opencv2/photo.hpp>
 
 #include "bench/ratio.h"
@@ -11,7 +12,9 @@ namespace {
 std::vector<gq::Region> specks(const gq::Size& size) {
     std::vector<gq::Region> out;
     for (int i = 0; i < 200; ++i)
-        out.push_back(gq::disc({gq::hashUniform(1, i, 0) * float(size.width), gq::hashUniform(1, i, 1) * float(size.height)}, 3 + 6 * gq::hashUniform(1, i, 2), size));
+        out.push_back(gq::disc({gq::hashUniform(1, i, 0) * float(size.width),
+                                gq::hashUniform(1, i, 1) * float(size.height)},
+                               3 + 6 * gq::hashUniform(1, i, 2), size));
     return out;
 }
 
@@ -40,4 +43,6 @@ BENCHMARK(heal)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 }  // namespace
 
-int main(int argc, char** argv) { return gq::bench::runRatio(argc, argv, "heal 200 specks / Telea, 24 MP", "heal", "telea", 0.25); }
+int main(int argc, char** argv) {
+    return gq::bench::runRatio(argc, argv, "heal 200 specks / Telea, 24 MP", "heal", "telea", 0.25);
+}
