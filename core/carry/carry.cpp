@@ -64,7 +64,7 @@ void clearEarlier(Frame& frame, const Frame& reference, const CarryPlan& plan,
     std::erase_if(frame.carried, again);
 }
 
-void judge(const Image& pixels, const Size& size, Landing& l, const std::vector<Region>& avoid,
+void judge(const Image& pixels, Landing& l, const std::vector<Region>& avoid,
            std::stop_token stop) {
     if (!shows(visibilityOf(pixels, l.region))) return;
     const auto patch = mend::makePatch({pixels, avoid}, *l.mend, stop);
@@ -108,8 +108,8 @@ Result<Frame> carryTo(const Image& pixels, const Frame& reference, const Frame& 
     }
     for (const auto& l : landings) avoid.push_back(l.region);
     if (!forEach(
-            int(landings.size()),
-            [&](int i) { judge(pixels, size, landings[size_t(i)], avoid, stop); }, stop))
+            int(landings.size()), [&](int i) { judge(pixels, landings[size_t(i)], avoid, stop); },
+            stop))
         return cancelled();
     for (const auto& l : landings) {
         CarriedEntry entry{reference.id, l.from->id, 0, l.verdict, l.region};
