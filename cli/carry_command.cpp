@@ -4,10 +4,10 @@
 #include "core/carry/chart_file.h"
 #include "core/files/folder_scan.h"
 #include "core/files/picture_writer.h"
-#include "core/find/find.h"
 #include "core/render/compose.h"
 #include "core/render/export.h"
 #include "core/render/mend_findings.h"
+#include "core/render/search.h"
 #include "core/series/series_folder.h"
 
 namespace gq::cli {
@@ -48,9 +48,9 @@ Result<series::Frame> mended(const series::Frame& frame, const find::FindPlan& p
     if (!frame.mends.empty()) return frame;
     const auto loaded = render::openOriginal(frame, false);
     if (!loaded) return tl::unexpected(loaded.error());
-    auto found = find::find(loaded->picture, plan);
+    auto found = render::search(*loaded, frame, plan);
     if (!found) return tl::unexpected(found.error());
-    const auto with = series::withFindings(frame, std::move(*found), next);
+    const auto with = series::withFindings(frame, std::move(found->findings), next);
     return render::withMends(loaded->picture.pixels, with, render::openAbove(with, plan.line),
                              next);
 }

@@ -1,8 +1,8 @@
 #include "cli/common.h"
 #include "core/files/picture_writer.h"
-#include "core/find/find.h"
 #include "core/render/compose.h"
 #include "core/render/mend_findings.h"
+#include "core/render/search.h"
 
 namespace gq::cli {
 namespace fs = std::filesystem;
@@ -18,11 +18,11 @@ struct CleanOptions {
 Status clean(const fs::path& file, const CleanOptions& o, const find::FindPlan& plan) {
     auto loaded = files::readPicture(file);
     if (!loaded) return tl::unexpected(loaded.error());
-    auto found = find::find(loaded->picture, plan);
+    auto found = render::search(*loaded, {}, plan);
     if (!found) return tl::unexpected(found.error());
     series::Frame frame;
     series::Id next = 1;
-    frame = series::withFindings(frame, std::move(*found), next);
+    frame = series::withFindings(frame, std::move(found->findings), next);
     frame =
         render::withMends(loaded->picture.pixels, frame, render::openAbove(frame, plan.line), next);
     const auto pixels = render::composed(loaded->picture.pixels, frame, plan.line);

@@ -27,10 +27,16 @@ std::vector<std::string> commaList(const std::string& text) {
     return out;
 }
 
+std::string kindWords() {
+    std::string out;
+    for (const auto k : find::allKinds()) out += (out.empty() ? "" : ", ") + find::word(k);
+    return out;
+}
+
 std::string badKind(const std::string& text) {
     for (const auto& k : commaList(text))
         if (!find::kindFromWord(k))
-            return fmt::format("unknown kind '{}' (shadow, speck, fibre)", k);
+            return fmt::format("unknown kind '{}' ({})", k, kindWords());
     return {};
 }
 
@@ -47,7 +53,7 @@ void addPlan(CLI::App& c, PlanOptions& o, bool full) {
         ->check(CLI::Range(0.0, 1.0))
         ->capture_default_str();
     if (!full) return;
-    c.add_option("--kinds", o.kinds, "comma list of shadow, speck, fibre")->check(badKind);
+    c.add_option("--kinds", o.kinds, "comma list of " + kindWords())->check(badKind);
     c.add_option("--polarity", o.polarity, "dark, light or both (default: those of the origin)")
         ->check(CLI::IsMember({"dark", "light", "both"}));
     c.add_option("--smallest", o.plan.smallest, "drop findings smaller than this many pixels")

@@ -1,8 +1,10 @@
+#include <fmt/core.h>
+
 #include <nlohmann/json.hpp>
 
 #include "cli/common.h"
 #include "core/files/picture_writer.h"
-#include "core/find/find.h"
+#include "core/render/search.h"
 #include "core/series/frame_json.h"
 
 namespace gq::cli {
@@ -44,8 +46,11 @@ void run(FindOptions& o, Common& common) {
     forFrames(common, o.files, [&](const fs::path& file) -> Status {
         const auto loaded = files::readPicture(file);
         if (!loaded) return tl::unexpected(loaded.error());
-        const auto found = find::find(loaded->picture, plan);
-        if (!found) return tl::unexpected(found.error());
+        const auto searched = render::search(*loaded, {}, plan);
+        if (!searched) return tl::unexpected(searched.error());
+        for (const auto& note : searched->notes)
+            fmt::print(stderr, "{}: {}\n", file.string(), note);
+        const auto* found = &searched->findings;
         if (!o.json.empty()) all.push_back(jsonOf(file, *found, plan.line));
         if (!o.mask.empty()) {
             const fs::path target =

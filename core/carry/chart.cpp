@@ -39,8 +39,8 @@ Status Consensus::add(const Image& pixels, const series::Frame& frame, std::stop
         m_first = frame;
         m_first.findings.clear();
         m_first.mends.clear();
-        for (const auto& plan : find::levelsOf(find::Origin::Sensor))
-            m_levels.push_back({plan.level, {}, {}, {}, {}});
+        for (const auto& plan : find::levelsOf(find::Origin::Sensor, pixels.size()))
+            m_levels.push_back({plan, {}, {}, {}, {}});
     } else if (const std::string why = refusal(m_first, frame); !why.empty()) {
         return fail(Error::Kind::Refused, why, frame.file.string(),
                     "Make a chart of its own camera.");
@@ -48,12 +48,14 @@ Status Consensus::add(const Image& pixels, const series::Frame& frame, std::stop
     Image level = pixels;
     int at = 0;
     for (size_t i = 0; i < m_levels.size(); ++i) {
-        const auto& plan = find::levelsOf(find::Origin::Sensor)[i];
+        const auto& plan = m_levels[i].plan;
         for (; at < plan.level; ++at) level = halved(level);
-        const auto r = find::residualOf(level, plan, find::Origin::Sensor, stop);
+        const auto here = find::levelOf(level, plan, find::Origin::Sensor, stop);
         if (stop.stop_requested()) return cancelled();
-        const ImageF z = onSensor(r.residual / r.noise, frame.geometry) * -1.0f,
-                     depth = onSensor(r.residual, frame.geometry) * -1.0f;
+        const auto r = find::residualOf(here, find::Origin::Sensor, find::Polarity::Dark, stop);
+        if (stop.stop_requested()) return cancelled();
+        const ImageF z = onSensor(r.toward / r.noise, frame.geometry),
+                     depth = onSensor(r.toward, frame.geometry);
         auto& l = m_levels[i];
         if (l.sum.empty())
             for (auto* plane : {&l.sum, &l.count, &l.depth, &l.seen})
@@ -97,7 +99,7 @@ Result<DustChart> Consensus::chart() const {
             const bool several = seen >= std::max(2.0f, 0.2f * float(m_frames));
             if (peak < double(kAgreed) || depth < kLeastDepth || !several || piece.area() < 3)
                 continue;
-            ChartSpot spot{cut(scaledUp(piece, l.level), out.sensor), 1 - std::exp(-depth),
+            ChartSpot spot{cut(scaledUp(piece, l.plan.level), out.sensor), 1 - std::exp(-depth),
                            int(std::lround(seen)), float(peak)};
             if (!spot.region.empty()) spots.push_back(std::move(spot));
         }

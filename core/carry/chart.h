@@ -40,7 +40,7 @@ class Consensus {
 
   private:
     struct Level {
-        int level = 0;
+        find::LevelPlan plan;
         ImageF sum, count, depth, seen;
     };
     std::vector<Level> m_levels;

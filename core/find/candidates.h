@@ -13,9 +13,11 @@ struct Candidates {
 };
 
 /// Hysteresis on residual / noise: pixels above a low threshold whose component reaches a high one,
-/// trimmed to those above a third of their own component's peak.
-/// `easing` scales both thresholds (1 = default, lower finds fainter ones).
-[[nodiscard]] Candidates candidatesOf(const Residual& r, Polarity polarity, Origin origin,
-                                      float easing);
+/// trimmed to those above a third of their own component's peak. Permissive on purpose: what is
+/// dirt and what is picture is decided by the classifier.
+/// `easing` (CV_32F like the level, or empty = 1 everywhere) scales thresholds per place; 0 shuts
+/// a place out; `strength` scales all of them (1 = default, lower finds fainter ones).
+[[nodiscard]] Candidates candidatesOf(const Residual& r, const Level& level, Origin origin,
+                                      float strength, const ImageF& easing);
 
 }  // namespace gq::find

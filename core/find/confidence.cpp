@@ -1,47 +1,63 @@
 #include "core/find/confidence.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 
-#include "core/find/confidence_weights.h"
+#include "core/find/forest.h"
 
 namespace gq::find {
 namespace {
 
-constexpr size_t kFeatures = 10;
+/// How far a share below the trained one is believed. A share above it is not: a picture full of
+/// look-alikes has the same candidates as a dusty one.
+constexpr float kTrust = 0.7f;
+/// Wrong findings cost the person at the bench more than missed ones, which stay listed.
+constexpr float kCaution = 0.6f;
 
-std::array<float, kFeatures> features(const Measures& m) {
-    const auto log = [](float v) { return std::log(std::max(v, 1e-3f)); };
-    return {std::clamp(log(m.peak), 0.0f, 4.0f),
-            std::clamp(log(m.isolation), -1.0f, 4.0f),
-            std::clamp(log(m.ring), -3.0f, 1.5f),
-            std::clamp(log(m.sector), -4.0f, 1.0f),
-            std::clamp(log(m.colour), -4.0f, 1.0f),
-            std::clamp(std::log1p(m.crowd), 0.0f, 4.0f),
-            std::clamp(m.rival, 0.0f, 2.0f),
-            std::clamp(log(m.length / std::max(m.width, 1.0f)), 0.0f, 3.0f),
-            std::clamp(log(m.contrast), -5.0f, 0.0f),
-            std::clamp(log(m.size), 1.0f, 5.0f)};
+float probability(float logOdds) {
+    return 1 / (1 + std::exp(-logOdds));
+}
+
+/// The log odds to add to every candidate for a picture whose share of true ones differs from that
+/// of the training.
+float priorShift(const std::vector<float>& logOdds, float trained) {
+    const double start = std::log(double(trained) / (1 - double(trained)));
+    double share = double(trained);
+    for (int i = 0; i < 30; ++i) {
+        const double shift = std::log(share / (1 - share)) - start;
+        double sum = 0.5 * double(trained);
+        for (const float l : logOdds) sum += double(probability(l + float(shift)));
+        share = std::clamp(sum / (double(logOdds.size()) + 0.5), 1e-4, 0.95);
+    }
+    return float(std::log(share / (1 - share)) - start);
 }
 
 }  // namespace
 
-Kind kindOf(const Measures& m, Origin origin) {
-    if (m.length > 5 * m.width && m.length > 20) return Kind::Fibre;
-    return origin == Origin::Sensor && (m.softness > 1.0f || m.size > 6) ? Kind::Shadow
-                                                                         : Kind::Speck;
+float ruleLogOdds(const Features& f) {
+    return 1.6f * std::log(std::max(f[PeakOverNoise] / 6, 0.1f)) - 2.0f * f[NearSpread] -
+           1.5f * f[AcrossOverOwn] + 0.8f * std::log(std::max(f[MeanMiddle] / 6, 0.1f)) +
+           1.5f * f[NearSectorLeast] - 1;
 }
 
-float confidenceOf(const Measures& m) {
-    if (m.contrast <= 0) return 0;
-    const auto f = features(m);
-    float sum = kBias;
-    size_t k = 0;
-    for (const float v : f) sum += kWeights[k++] * v;
-    for (size_t i = 0; i < kFeatures; ++i)
-        for (size_t j = i; j < kFeatures; ++j) sum += kWeights[k++] * f[i] * f[j];
-    return 1 / (1 + std::exp(-sum));
+std::vector<std::vector<float>> confidences(const std::vector<Surveyed>& survey, Origin origin) {
+    std::vector<std::vector<float>> out;
+    std::vector<float> all;
+    float prior = 0.5f;
+    for (const auto& s : survey) {
+        const Forest* forest = forestFor(origin, s.polarity);
+        auto& list = out.emplace_back();
+        for (const auto& f : s.described.features)
+            list.push_back(forest ? forest->logOdds(f) : ruleLogOdds(f));
+        if (!forest) continue;
+        prior = forest->prior();
+        all.insert(all.end(), list.begin(), list.end());
+    }
+    const float shift =
+        all.empty() ? 0 : kTrust * std::min(priorShift(all, prior), 0.0f) - kCaution;
+    for (auto& list : out)
+        for (auto& v : list) v = probability(v + shift);
+    return out;
 }
 
 }  // namespace gq::find

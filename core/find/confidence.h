@@ -1,13 +1,18 @@
 #pragma once
-#include "core/find/find_plan.h"
+#include <vector>
+
+#include "core/find/survey.h"
 
 namespace gq::find {
 
-/// Kind by shape: long ones are fibres, soft or large ones shadows (sensors), others specks.
-[[nodiscard]] Kind kindOf(const Measures& m, Origin origin);
+/// Confidence 0..1 of every candidate of a survey, in its order: by the trained forest, or by a
+/// plain rule where none was trained; then the picture's own share of true ones is re-estimated, so
+/// that lone look-alikes in a clean picture fall.
+/// Source: Saerens, Latinne, Decaestecker, Neural Computation 14(1), 2002.
+[[nodiscard]] std::vector<std::vector<float>> confidences(const std::vector<Surveyed>& survey,
+                                                          Origin origin);
 
-/// Confidence 0..1 that the measures are those of a blemish: a logistic sum of bounded features and
-/// their products. Nearly all are ratios, so one set of weights serves all origins.
-[[nodiscard]] float confidenceOf(const Measures& m);
+/// The rule: strength against the noise, evenness of the surroundings, neutrality.
+[[nodiscard]] float ruleLogOdds(const Features& f);
 
 }  // namespace gq::find

@@ -3,6 +3,7 @@
 #include <vector>
 
 #include "core/find/find_plan.h"
+#include "core/find/guides.h"
 #include "core/pixels/image.h"
 #include "core/pixels/parallel.h"
 
@@ -14,12 +15,11 @@ namespace gq::find {
 /// Units    the picture's stored pixels.
 /// Edges    treated as mirrored.
 /// Owns     nothing is kept after the call.
-/// Cost     about 1 byte x 60 a pixel of the finest level searched.
+/// Cost     about 1 byte x 30 a pixel of the finest level searched.
 /// Threads  parallel inside; equal bits for any number of threads; `stop` is polled per band.
 /// Errors   BadSetting (empty picture), Cancelled.
-/// Source   robust residuals and ring features as measured in our own trials; median by
-///          constant-time histograms (Perreault, Hebert, IEEE TIP 16(9), 2007), of OpenCV.
 [[nodiscard]] Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
+                                                const Guides& guides = {},
                                                 const Progress& progress = {},
                                                 std::stop_token stop = {});
 

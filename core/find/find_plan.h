@@ -13,7 +13,7 @@ enum class Origin { Sensor, Negative, Positive, Print };
 /// What to search for.
 struct FindPlan {
     Origin origin = Origin::Sensor;
-    std::vector<Kind> kinds{Kind::Shadow, Kind::Speck, Kind::Fibre};
+    std::vector<Kind> kinds = allKinds();
     std::vector<Polarity> polarities;  ///< empty = those of the origin
     float strength = 50;               ///< 0..100; higher finds fainter blemishes
     float line = 0.5f;                 ///< 0..1; findings above it are proposed

@@ -1,17 +1,28 @@
 #include "core/find/finding.h"
 
+#include <algorithm>
+#include <array>
+
 namespace gq::find {
+namespace {
+
+constexpr std::array<const char*, 7> kKindWords{"shadow", "speck", "fibre", "scratch",
+                                                "crack",  "stain", "loss"};
+
+}  // namespace
+
+const std::vector<Kind>& allKinds() {
+    using enum Kind;
+    static const std::vector<Kind> all{Shadow, Speck, Fibre, Scratch, Crack, Stain, Loss};
+    return all;
+}
+
+bool isLine(Kind kind) {
+    return kind == Kind::Fibre || kind == Kind::Scratch || kind == Kind::Crack;
+}
 
 std::string word(Kind kind) {
-    switch (kind) {
-        case Kind::Shadow:
-            return "shadow";
-        case Kind::Speck:
-            return "speck";
-        case Kind::Fibre:
-            return "fibre";
-    }
-    return {};
+    return kKindWords[size_t(kind)];
 }
 
 std::string word(Polarity polarity) {
@@ -19,9 +30,9 @@ std::string word(Polarity polarity) {
 }
 
 std::optional<Kind> kindFromWord(const std::string& text) {
-    for (const Kind k : {Kind::Shadow, Kind::Speck, Kind::Fibre})
-        if (word(k) == text) return k;
-    return std::nullopt;
+    const auto at = std::find(kKindWords.begin(), kKindWords.end(), text);
+    if (at == kKindWords.end()) return std::nullopt;
+    return Kind(at - kKindWords.begin());
 }
 
 std::optional<Polarity> polarityFromWord(const std::string& text) {

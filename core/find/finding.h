@@ -1,12 +1,13 @@
 #pragma once
 #include <optional>
 #include <string>
+#include <vector>
 
 #include "core/pixels/region.h"
 
 namespace gq::find {
 
-enum class Kind { Shadow, Speck, Fibre };
+enum class Kind { Shadow, Speck, Fibre, Scratch, Crack, Stain, Loss };
 enum class Polarity { Dark, Light };
 
 /// Why a blemish was proposed. All in full-size pixels and natural units.
@@ -19,11 +20,8 @@ struct Measures {
     float width = 0;      ///< across its run, px
     float softness = 0;   ///< width of its edge, px
     float ring = 0;       ///< spread of the surroundings over the contrast
-    float sector = 0;     ///< worst eighth of the ring over the contrast
-    float colour = 0;     ///< departure from a neutral change over the contrast
+    float colour = 0;     ///< what of its change no blemish explains, over the contrast
     float isolation = 0;  ///< contrast over the residuals in a wide window
-    float crowd = 0;      ///< how many like it lie around
-    float rival = 0;      ///< strongest other residual near by over its own
 };
 
 /// One detected blemish.
@@ -35,6 +33,8 @@ struct Finding {
     Measures measures;
 };
 
+[[nodiscard]] const std::vector<Kind>& allKinds();
+[[nodiscard]] bool isLine(Kind kind);  ///< long and thin: fibre, scratch, crack
 [[nodiscard]] std::string word(Kind kind);
 [[nodiscard]] std::string word(Polarity polarity);
 [[nodiscard]] std::optional<Kind> kindFromWord(const std::string& text);

@@ -9,7 +9,7 @@ using nlohmann::json;
 namespace {
 
 using Measures = find::Measures;
-constexpr std::array<std::pair<const char*, float Measures::*>, 13> kMeasures{
+constexpr std::array<std::pair<const char*, float Measures::*>, 10> kMeasures{
     {{"contrast", &Measures::contrast},
      {"noise", &Measures::noise},
      {"peak", &Measures::peak},
@@ -18,11 +18,8 @@ constexpr std::array<std::pair<const char*, float Measures::*>, 13> kMeasures{
      {"width", &Measures::width},
      {"softness", &Measures::softness},
      {"ring", &Measures::ring},
-     {"sector", &Measures::sector},
      {"colour", &Measures::colour},
-     {"isolation", &Measures::isolation},
-     {"crowd", &Measures::crowd},
-     {"rival", &Measures::rival}}};
+     {"isolation", &Measures::isolation}}};
 
 Result<FindingEntry> findingFromJson(const json& j) {
     FindingEntry e;
@@ -93,6 +90,22 @@ Result<CarriedEntry> carriedFromJson(const json& j) {
     return e;
 }
 
+json inversionToJson(const film::Inversion& v) {
+    return {{"base", v.base},
+            {"exposure", v.exposure},
+            {"contrast", v.contrast},
+            {"monochrome", v.monochrome}};
+}
+
+film::Inversion inversionFromJson(const json& j) {
+    film::Inversion v;
+    v.base = j.at("base").get<std::array<float, 3>>();
+    v.exposure = j.value("exposure", v.exposure);
+    v.contrast = j.value("contrast", v.contrast);
+    v.monochrome = j.value("monochrome", false);
+    return v;
+}
+
 template <class Entry, class Read>
 Status readList(const json& j, const char* name, std::vector<Entry>& out, Read read) {
     for (const auto& item : j.value(name, json::array())) {
@@ -139,6 +152,10 @@ json toJson(const Frame& f, const fs::path& folder) {
     j["taken"] = f.taken;
     j["aperture"] = f.aperture;
     j["searched"] = f.searched;
+    if (f.inversion)
+        j["inversion"] = inversionToJson(*f.inversion);
+    else
+        j.erase("inversion");
     j["findings"] = json::array();
     for (const auto& e : f.findings) {
         json entry = toJson(e.finding);
@@ -167,6 +184,7 @@ Result<Frame> frameFromJson(const json& j, const fs::path& folder) {
     f.taken = j.value("taken", std::string());
     f.aperture = j.value("aperture", 0.0);
     f.searched = j.value("searched", false);
+    if (j.contains("inversion")) f.inversion = inversionFromJson(j["inversion"]);
     if (auto ok = readList(j, "findings", f.findings, findingFromJson); !ok)
         return tl::unexpected(ok.error());
     if (auto ok = readList(j, "mends", f.mends, mendFromJson); !ok)

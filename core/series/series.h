@@ -6,7 +6,9 @@
 #include <string>
 #include <vector>
 
+#include "core/film/inversion.h"
 #include "core/find/find_plan.h"
+#include "core/find/guides.h"
 #include "core/mend/mend.h"
 #include "core/pixels/frame_geometry.h"
 
@@ -40,6 +42,14 @@ struct CarriedEntry {
     Region region;  ///< where it falls on this frame
 };
 
+/// Painted areas of a frame; shared between versions, never written after they were made.
+using GuidesPtr = std::shared_ptr<const find::Guides>;
+
+/// Painted masks have one pixel for this many of the frame's, rounded up.
+inline constexpr int kGuideScale = 4;
+/// What was seen in rounds has one pixel for this many of the frame's.
+inline constexpr int kSeenScale = 64;
+
 struct Frame {
     std::string id;
     std::filesystem::path file;  ///< absolute
@@ -49,6 +59,9 @@ struct Frame {
     std::string camera, taken;
     double aperture = 0;
     bool searched = false;  ///< Find was run
+    std::optional<film::Inversion> inversion;  ///< the frame is a negative, shown inverted
+    GuidesPtr guides;                          ///< null = nothing painted
+    Mask seen;  ///< highest zoom each place was looked at in rounds, in 50ths; empty = none
     std::vector<FindingEntry> findings;
     std::vector<MendEntry> mends;
     std::vector<CarriedEntry> carried;

@@ -8,6 +8,7 @@
 
 #include "core/files/safe_write.h"
 #include "core/series/frame_json.h"
+#include "core/series/frame_masks.h"
 #include "core/series/json_check.h"
 #include "schemas.h"
 
@@ -25,6 +26,12 @@ json headOf(const Series& s) {
     j["reference"] = s.reference;
     j["line"] = s.plan.line;
     j["strength"] = s.plan.strength;
+    j["smallest"] = s.plan.smallest;
+    j["largest"] = s.plan.largest;
+    j["kinds"] = json::array();
+    for (const auto k : s.plan.kinds) j["kinds"].push_back(find::word(k));
+    j["polarities"] = json::array();
+    for (const auto p : s.plan.polarities) j["polarities"].push_back(find::word(p));
     j["next_id"] = s.nextId;
     j["frames"] = json::array();
     for (const auto& f : s.frames) j["frames"].push_back(f->id);
@@ -84,6 +91,15 @@ Result<Series> loadSeries(const fs::path& given) {
     s.plan.origin = *find::originFromWord(head->at("origin").get<std::string>());
     s.plan.line = head->value("line", s.plan.line);
     s.plan.strength = head->value("strength", s.plan.strength);
+    s.plan.smallest = head->value("smallest", s.plan.smallest);
+    s.plan.largest = head->value("largest", s.plan.largest);
+    if (head->contains("kinds")) {
+        s.plan.kinds.clear();
+        for (const auto& k : head->at("kinds"))
+            s.plan.kinds.push_back(*find::kindFromWord(k.get<std::string>()));
+    }
+    for (const auto& p : head->value("polarities", json::array()))
+        s.plan.polarities.push_back(*find::polarityFromWord(p.get<std::string>()));
     s.reference = head->value("reference", std::string());
     s.nextId = head->value("next_id", Id(1));
     for (const auto& id : head->at("frames")) {
@@ -98,6 +114,7 @@ Result<Series> loadSeries(const fs::path& given) {
         // A kill between two files may leave the counter behind the entries.
         for (const auto& f : frame->findings) s.nextId = std::max(s.nextId, f.id + 1);
         for (const auto& m : frame->mends) s.nextId = std::max(s.nextId, m.id + 1);
+        if (auto ok = loadMasks(*frame, folder / "masks"); !ok) return tl::unexpected(ok.error());
         s.frames.push_back(std::make_shared<const Frame>(std::move(*frame)));
     }
     if (!s.frame(s.reference) && !s.frames.empty()) s.reference = s.frames.front()->id;
@@ -110,6 +127,8 @@ Status saveSeries(const fs::path& given, const Series& series, const Series* sav
     if (auto ok = makeFolder(folder); !ok) return ok;
     for (const auto& frame : series.frames) {
         if (saved && saved->frame(frame->id) == frame) continue;
+        const auto before = saved ? saved->frame(frame->id) : nullptr;
+        if (auto ok = saveMasks(*frame, before.get(), folder / "masks"); !ok) return ok;
         const auto text = toJson(*frame, folder).dump(1);
         if (auto ok = files::writeTextSafely(folder / "frames" / (frame->id + ".json"), text); !ok)
             return ok;

@@ -102,6 +102,7 @@ void MarkPainter::glyph(QPainter& p, const QRectF& b, find::Kind kind) {
                            QPointF(b.left() + x * b.width(), b.bottom() - 2));
             break;
         case find::Kind::Speck:
+            p.setBrush(p.pen().color());
             p.drawRect(b.adjusted(2.5, 2.5, -2.5, -2.5));
             break;
         case find::Kind::Fibre: {
@@ -112,6 +113,25 @@ void MarkPainter::glyph(QPainter& p, const QRectF& b, find::Kind kind) {
             p.drawPath(wave);
             break;
         }
+        case find::Kind::Scratch:
+            p.drawLine(QPointF(b.center().x(), b.top()), QPointF(b.center().x(), b.bottom()));
+            break;
+        case find::Kind::Crack: {
+            QPolygonF jagged;
+            for (int i = 0; i < 5; ++i)
+                jagged << QPointF(b.center().x() + (i % 2 ? 2.5 : -2.5),
+                                  b.top() + b.height() * i / 4);
+            p.drawPolyline(jagged);
+            break;
+        }
+        case find::Kind::Stain:
+            p.drawEllipse(b.adjusted(0.5, 0.5, -0.5, -0.5));
+            p.setBrush(p.pen().color());
+            p.drawChord(b.adjusted(0.5, 0.5, -0.5, -0.5), 90 * 16, 180 * 16);
+            break;
+        case find::Kind::Loss:
+            p.drawRect(b.adjusted(0.5, 0.5, -0.5, -0.5));
+            break;
     }
 }
 

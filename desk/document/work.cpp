@@ -2,9 +2,9 @@
 
 #include <array>
 
-#include "core/find/find.h"
 #include "core/render/export.h"
 #include "core/render/mend_findings.h"
+#include "core/render/search.h"
 #include "desk/look/convert.h"
 
 namespace gq::desk {
@@ -20,7 +20,7 @@ namespace {
 
 struct Found {
     std::string frame;
-    std::vector<find::Finding> findings;
+    render::Searched searched;
 };
 
 }  // namespace
@@ -44,10 +44,9 @@ void Work::findOn(const std::vector<std::string>& frames) {
                 const auto loaded = render::openOriginal(*frame, false, stop);
                 part(0.3);
                 auto found =
-                    loaded ? find::find(
-                                 loaded->picture, series->plan,
-                                 [&](double s) { part(0.3 + 0.7 * s); }, stop)
-                           : Result<std::vector<find::Finding>>(tl::unexpected(loaded.error()));
+                    loaded ? render::search(*loaded, *frame, series->plan,
+                                            [&](double s) { part(0.3 + 0.7 * s); }, stop)
+                           : Result<render::Searched>(tl::unexpected(loaded.error()));
                 if (found)
                     out.found.push_back({frames[i], std::move(*found)});
                 else if (found.error().kind != Error::Kind::Cancelled)
@@ -61,9 +60,12 @@ void Work::findOn(const std::vector<std::string>& frames) {
             if (out.stopped || out.found.empty()) return;
             series::Series next = *m_document.now();
             for (auto& f : out.found)
-                if (const auto frame = next.frame(f.frame))
+                if (const auto frame = next.frame(f.frame)) {
+                    for (const auto& note : f.searched.notes)
+                        emit told(tr("%1: %2").arg(text(frame->name()), text(note)));
                     next =
-                        next.with(series::withFindings(*frame, std::move(f.findings), next.nextId));
+                        next.with(series::withFindings(*frame, std::move(f.searched.findings), next.nextId));
+                }
             m_document.commit(std::move(next), tr("find"));
         });
 }

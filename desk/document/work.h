@@ -46,6 +46,7 @@ class Work : public QObject {
     [[nodiscard]] const std::vector<Delivery>& queue() const { return m_queue; }
 
   signals:
+    void told(const QString& note);  ///< something worth knowing about what was done
     void carriedOver(int mended, int notVisible, int looks);
     void queueChanged();
 

@@ -112,7 +112,7 @@ QString detailOf(const LedgerModel::Row& row) {
         return LedgerModel::tr("%1 px · heal")
             .arg(std::max(row.mend->mend.region.box.width, row.mend->mend.region.box.height));
     const auto& f = row.finding->finding;
-    const QString size = f.kind == find::Kind::Fibre
+    const QString size = find::isLine(f.kind)
                              ? QStringLiteral("%1 × %2 px")
                                    .arg(int(f.measures.length))
                                    .arg(std::max(1, int(f.measures.width)))

@@ -13,19 +13,22 @@ namespace fs = std::filesystem;
 const std::map<std::string, std::set<std::string>> kMay{
     {"core/pixels", {}},
     {"core/files", {"core/pixels"}},
+    {"core/film", {"core/pixels"}},
     {"core/find", {"core/pixels"}},
     {"core/mend", {"core/pixels"}},
-    {"core/series", {"core/pixels", "core/files", "core/find", "core/mend"}},
+    {"core/series", {"core/pixels", "core/files", "core/film", "core/find", "core/mend"}},
     {"core/carry", {"core/series", "core/find", "core/mend", "core/pixels"}},
     {"core/render",
-     {"core/pixels", "core/files", "core/find", "core/mend", "core/series", "core/carry"}},
+     {"core/pixels", "core/files", "core/find", "core/mend", "core/series", "core/carry",
+      "core/film"}},
     {"sim", {"core/pixels", "core/files"}},
+    {"tools", {"core/pixels", "core/files", "core/find", "sim"}},
     {"cli",
      {"core/pixels", "core/files", "core/find", "core/mend", "core/series", "core/carry",
-      "core/render"}},
+      "core/render", "core/film"}},
     {"desk",
      {"core/pixels", "core/files", "core/find", "core/mend", "core/series", "core/carry",
-      "core/render"}}};
+      "core/render", "core/film"}}};
 
 std::string partOf(const std::string& path) {
     for (const auto& [part, may] : kMay)
@@ -41,7 +44,7 @@ struct Include {
 std::vector<Include> includes() {
     std::vector<Include> out;
     const std::regex line(R"(^\s*#include\s*([<"])([^>"]+)[>"])");
-    for (const char* top : {"core", "sim", "cli", "desk"})
+    for (const char* top : {"core", "sim", "tools", "cli", "desk"})
         for (const auto& e : fs::recursive_directory_iterator(fs::path(GQ_SOURCE_DIR) / top)) {
             if (e.path().extension() != ".h" && e.path().extension() != ".cpp") continue;
             std::ifstream in(e.path());

@@ -110,7 +110,7 @@ TEST(Find, EndsAsCancelledWhenStopped) {
         std::this_thread::sleep_for(std::chrono::milliseconds(30));
         stop.request_stop();
     });
-    const auto r = find(big, {}, {}, stop.get_token());
+    const auto r = find(big, {}, {}, {}, stop.get_token());
     ASSERT_FALSE(r);
     EXPECT_EQ(r.error().kind, Error::Kind::Cancelled);
 }

@@ -1,0 +1,118 @@
+// How well Find does against true maps: a table per origin.
+#include <fmt/core.h>
+
+#include <CLI/CLI.hpp>
+#include <algorithm>
+
+#include "core/find/find.h"
+#include "tools/accuracy/photographs.h"
+#include "tools/accuracy/score.h"
+
+namespace {
+
+using namespace gq;
+
+struct Options {
+    double megapixels = 3;
+    std::string only;
+    bool trained = false, each = false;
+    std::vector<float> lines{0.5f};
+    float grain = 0;
+};
+
+struct Origin {
+    const char* title;
+    find::Origin origin;
+    sim::Medium medium;
+};
+
+constexpr Origin kOrigins[] = {{"sensor", find::Origin::Sensor, sim::Medium::Sensor},
+                               {"negative", find::Origin::Negative, sim::Medium::Negative},
+                               {"positive", find::Origin::Positive, sim::Medium::Positive},
+                               {"print", find::Origin::Print, sim::Medium::Print}};
+
+struct Row {
+    accuracy::Score sum, clean;
+    double f1 = 0, worst = 1;
+    std::string worstName;
+    double worstClean = 0;
+    int pictures = 0;
+
+    void worn(const accuracy::Score& s, const std::string& name) {
+        sum.add(s);
+        f1 += s.f1();
+        ++pictures;
+        if (s.f1() < worst) worst = s.f1(), worstName = name;
+    }
+    void unworn(const accuracy::Score& s) {
+        clean.add(s);
+        worstClean = std::max(worstClean, s.wrongPerMegapixel());
+    }
+};
+
+void print(const char* title, float line, const Row& r) {
+    fmt::print("| {} | {:.2f} | {:.3f} | {:.2f} {} | {:.3f} | {:.3f} | {:.2f} | {:.1f} |", title, line,
+               r.f1 / std::max(1, r.pictures), r.worst, r.worstName, r.sum.recall(),
+               r.sum.precision(), r.clean.wrongPerMegapixel(), r.worstClean);
+    for (const auto& [kind, c] : r.sum.kinds)
+        fmt::print(" {} {}/{}", sim::word(kind), c.found, c.asked);
+    fmt::print(" |\n");
+    std::fflush(stdout);
+}
+
+Status measure(const Origin& origin, const Options& o) {
+    std::vector<Row> rows(o.lines.size());
+    int index = 0;
+    for (const auto& p : accuracy::photographs()) {
+        if (p.aside == o.trained) continue;
+        const auto picture = accuracy::load(p, o.megapixels);
+        if (!picture) return tl::unexpected(picture.error());
+        for (const float amount : {1.0f, 0.5f, 0.0f}) {
+            const sim::Worn worn = sim::wear(
+                picture->pixels, {.medium = origin.medium,
+                                  .seed = 90000u + std::uint32_t(index++),
+                                  .amount = amount,
+                                  .grain = o.grain});
+            const auto found = find::find({worn.worn, 8}, {.origin = origin.origin});
+            if (!found) return tl::unexpected(found.error());
+            for (size_t i = 0; i < rows.size(); ++i) {
+                const auto s = accuracy::score(*found, o.lines[i], worn);
+                if (amount > 0)
+                    rows[i].worn(s, p.name);
+                else
+                    rows[i].unworn(s);
+                if (o.each)
+                    fmt::print("  {} {} amount {}: F1 {:.3f} recall {:.3f} precision {:.3f} false/MP "
+                               "{:.2f}\n",
+                               origin.title, p.name, amount, s.f1(), s.recall(), s.precision(),
+                               s.wrongPerMegapixel());
+            }
+        }
+    }
+    for (size_t i = 0; i < rows.size(); ++i) print(origin.title, o.lines[i], rows[i]);
+    return {};
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    CLI::App app{"gqaccuracy: Find against true maps, on packaged photographs kept out of training"};
+    Options o;
+    app.add_option("--megapixels", o.megapixels, "photographs are reduced to this");
+    app.add_option("--only", o.only, "one of sensor, negative, positive, print");
+    app.add_option("--lines", o.lines, "confidences to draw the line at");
+    app.add_option("--grain", o.grain, "grain laid over clean and worn, 0..1");
+    app.add_flag("--trained", o.trained, "the photographs it was trained on instead");
+    app.add_flag("--each", o.each, "a line per picture");
+    CLI11_PARSE(app, argc, argv);
+    fmt::print("| origin | line | mean F1 | worst | recall | precision | false/MP unworn | worst | by "
+               "kind |\n|---|---|---|---|---|---|---|---|---|\n");
+    for (const auto& origin : kOrigins) {
+        if (!o.only.empty() && o.only != origin.title) continue;
+        if (const auto done = measure(origin, o); !done) {
+            fmt::print(stderr, "gqaccuracy: {}\n", done.error().message());
+            return 1;
+        }
+    }
+    return 0;
+}

@@ -1,0 +1,67 @@
+#include "core/find/forest.h"
+
+#include <array>
+#include <nlohmann/json.hpp>
+
+#include "find_weights.h"
+
+namespace gq::find {
+namespace {
+
+/// Weights are part of the program: unreadable ones are a mistake of ours.
+Forest shipped(const char* json) {
+    return Forest::read(json).value();
+}
+
+}  // namespace
+
+Result<Forest> Forest::read(std::string_view json) {
+    const auto wrong = [](const char* what) { return fail(Error::Kind::Unreadable, what); };
+    const auto j = nlohmann::json::parse(json, nullptr, false);
+    if (!j.is_object() || !j.contains("trees")) return wrong("these are no weights for finding");
+    if (j.value("features", 0) != int(kFeatureCount))
+        return wrong("the weights were trained on other features");
+    Forest out;
+    out.m_depth = j.value("depth", 0);
+    out.m_prior = j.value("prior", 0.5f);
+    const size_t leaves = size_t(1) << out.m_depth;
+    for (const auto& tree : j["trees"]) {
+        const auto split = tree.value("split", std::vector<int>{});
+        const auto at = tree.value("at", std::vector<float>{});
+        const auto leaf = tree.value("leaf", std::vector<float>{});
+        if (split.size() != leaves - 1 || at.size() != leaves - 1 || leaf.size() != leaves)
+            return wrong("a tree of the weights has the wrong size");
+        for (size_t i = 0; i + 1 < leaves; ++i) {
+            if (split[i] < 0 || split[i] >= int(kFeatureCount))
+                return wrong("a tree of the weights names an unknown feature");
+            out.m_splits.push_back({split[i], at[i]});
+        }
+        out.m_leaves.insert(out.m_leaves.end(), leaf.begin(), leaf.end());
+    }
+    return out;
+}
+
+float Forest::logOdds(const Features& f) const {
+    const size_t leaves = size_t(1) << m_depth, count = m_leaves.size() / leaves;
+    float sum = 0;
+    for (size_t t = 0; t < count; ++t) {
+        const Split* splits = &m_splits[t * (leaves - 1)];
+        size_t node = 0;
+        for (int d = 0; d < m_depth; ++d)
+            node = 2 * node + (f[size_t(splits[node].feature)] < splits[node].at ? 1 : 2);
+        sum += m_leaves[t * leaves + node - (leaves - 1)];
+    }
+    return sum;
+}
+
+const Forest* forestFor(Origin origin, Polarity polarity) {
+    static const std::array<Forest, 4> forests{
+        shipped(kSensorWeights), shipped(kLightWeights), shipped(kDarkWeights),
+        shipped(kPrintWeights)};
+    const bool light = polarity == Polarity::Light;
+    if (origin == Origin::Sensor) return light ? nullptr : &forests[0];
+    if (origin == Origin::Print) return &forests[3];
+    return light ? &forests[1] : &forests[2];
+}
+
+}  // namespace gq::find

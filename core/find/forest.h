@@ -1,0 +1,37 @@
+#pragma once
+#include <string_view>
+#include <vector>
+
+#include "core/find/features.h"
+#include "core/pixels/result.h"
+
+namespace gq::find {
+
+/// A sum of small decision trees that tells blemishes from picture detail: log odds of a blemish.
+/// Source: gradient boosting (Friedman, Annals of Statistics 29(5), 2001); trained by tools/train.
+class Forest {
+public:
+    /// Reads trained weights: JSON with "features", "depth", "prior" and, per tree, "split"
+    /// (feature numbers), "at" (thresholds) and "leaf" (log odds). Errors: Unreadable.
+    [[nodiscard]] static Result<Forest> read(std::string_view json);
+
+    [[nodiscard]] float logOdds(const Features& f) const;
+    /// Share of true blemishes among the candidates it was trained on.
+    [[nodiscard]] float prior() const { return m_prior; }
+
+private:
+    struct Split {
+        int feature;
+        float at;
+    };
+    int m_depth = 0;
+    float m_prior = 0.5f;
+    std::vector<Split> m_splits;  ///< 2^depth - 1 a tree, level by level
+    std::vector<float> m_leaves;  ///< 2^depth a tree
+};
+
+/// The forest trained for such candidates; null where none was (light marks on sensors).
+/// Film's depends on the polarity alone: dust is light on negatives and dark on slides.
+[[nodiscard]] const Forest* forestFor(Origin origin, Polarity polarity);
+
+}  // namespace gq::find

@@ -1,0 +1,26 @@
+#pragma once
+#include "core/pixels/image.h"
+
+namespace gq::find {
+
+/// What the infrared plane of a scan tells of dust: planes of the picture's size, CV_32F.
+struct Infrared {
+    ImageF depth;  ///< share of infrared held back, 0..1; empty = none
+    ImageF noise;  ///< its local scale
+};
+
+/// Where the person at the bench wants Find to look, and how hard. Masks in stored coordinates,
+/// CV_8U, of any size (laid over the whole picture); empty = not used.
+struct Guides {
+    Mask heed;          ///< 0..255: how much more readily to find here
+    Mask hush;          ///< 0..255: how much less
+    Mask shield;        ///< over half = found nothing here
+    Mask bounds;        ///< below half = found nothing here; empty = everywhere
+
+    Infrared infrared;
+    /// How far signals count at each pixel of a level of `level` pixels: 1 = as they are, 2 at full
+    /// heed, 0.5 at full hush, 0 where nothing is to be found. Empty when no mask is used.
+    [[nodiscard]] ImageF easing(const Size& level) const;
+};
+
+}  // namespace gq::find

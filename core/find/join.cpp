@@ -1,0 +1,125 @@
+#include "core/find/join.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+#include <opencv2/imgproc.hpp>
+
+#include "core/find/run.h"
+
+namespace gq::find {
+namespace {
+
+constexpr float kSure = 0.3f;  ///< pieces less sure than this are not joined to others
+
+/// Both ends of a piece of line with the headings out of it.
+struct Ends {
+    PointF at[2], out[2];
+    float length = 0, width = 1;
+    bool line = false;
+};
+
+PointF unit(PointF v) {
+    const float n = std::hypot(v.x, v.y);
+    return n > 0 ? v * (1 / n) : PointF{};
+}
+
+Ends endsOf(const Finding& f) {
+    Ends e;
+    if (!isLine(f.kind) || f.confidence < kSure) return e;
+    const auto run = runOf(f.region);
+    if (run.size() < 3) return e;
+    const size_t back = std::min<size_t>(run.size() - 1, 4);
+    e.at[0] = run.front();
+    e.at[1] = run.back();
+    e.out[0] = unit(run.front() - run[back]);
+    e.out[1] = unit(run.back() - run[run.size() - 1 - back]);
+    e.length = lengthOf(run);
+    e.width = std::max(1.0f, f.measures.width);
+    e.line = true;
+    return e;
+}
+
+/// Do two pieces follow on from each other? The gap may be as long as half the shorter one.
+bool follow(const Ends& a, const Ends& b, Kind kind) {
+    const float most = 0.5f * std::min(a.length, b.length) + 8;
+    for (int i = 0; i < 2; ++i)
+        for (int j = 0; j < 2; ++j) {
+            const PointF gap = b.at[j] - a.at[i];
+            const float far = std::hypot(gap.x, gap.y);
+            if (far > most) continue;
+            if (kind == Kind::Crack && far < 8) return true;  // a branch
+            const float facing = -a.out[i].dot(b.out[j]);
+            const float aside = std::abs(gap.x * a.out[i].y - gap.y * a.out[i].x);
+            if (facing > 0.9f && aside < 2 + 1.5f * a.width + 0.1f * far &&
+                gap.dot(a.out[i]) > -0.3f * most)
+                return true;
+        }
+    return false;
+}
+
+void absorb(Finding& into, const Finding& piece, const Size& picture) {
+    const Rect box = into.region.box | piece.region.box;
+    Mask mask(box.size(), CV_8U, cv::Scalar(0));
+    for (const Region* r : {&std::as_const(into).region, &piece.region}) {
+        cv::Mat part = mask(r->box - box.tl());
+        cv::bitwise_or(part, r->mask, part);
+    }
+    const float area = float(into.region.area() + piece.region.area());
+    into.region = {box & Rect({0, 0}, picture), mask};
+    into.measures.length += piece.measures.length;
+    into.measures.width = area / into.measures.length;
+    into.measures.size = std::sqrt(area * 1.273f);
+    into.confidence = std::max(into.confidence, piece.confidence);
+}
+
+std::vector<Finding> linked(std::vector<Finding> all, const Size& picture) {
+    std::vector<Ends> ends;
+    for (const auto& f : all) ends.push_back(endsOf(f));
+    std::vector<size_t> group(all.size());
+    std::iota(group.begin(), group.end(), size_t(0));
+    const auto top = [&](size_t i) {
+        while (group[i] != i) i = group[i];
+        return i;
+    };
+    for (size_t i = 0; i < all.size(); ++i)
+        for (size_t j = i + 1; ends[i].line && j < all.size(); ++j)
+            if (ends[j].line && all[i].polarity == all[j].polarity &&
+                follow(ends[i], ends[j], all[i].kind)) {
+                const size_t a = top(i), b = top(j);
+                group[std::max(a, b)] = std::min(a, b);
+            }
+    std::vector<Finding> out;
+    for (size_t i = 0; i < all.size(); ++i) {
+        if (group[i] != i) continue;
+        for (size_t j = i + 1; j < all.size(); ++j)
+            if (group[j] != j && top(j) == i) absorb(all[i], all[j], picture);
+        out.push_back(std::move(all[i]));
+    }
+    return out;
+}
+
+}  // namespace
+
+std::vector<Finding> joined(std::vector<Finding> all, const Size& picture) {
+    std::stable_sort(all.begin(), all.end(), [](const Finding& a, const Finding& b) {
+        return a.confidence != b.confidence ? a.confidence > b.confidence
+                                            : a.measures.size > b.measures.size;
+    });
+    Mask taken(picture, CV_8U, cv::Scalar(0));
+    std::vector<Finding> kept;
+    for (auto& f : all) {
+        Mask both;
+        cv::bitwise_and(taken(f.region.box), f.region.mask, both);
+        if (cv::countNonZero(both) > 0.15 * f.region.area()) continue;
+        paint(taken, grown(f.region, 2, picture));
+        kept.push_back(std::move(f));
+    }
+    kept = linked(std::move(kept), picture);
+    std::stable_sort(kept.begin(), kept.end(), [](const Finding& a, const Finding& b) {
+        return a.confidence > b.confidence;
+    });
+    return kept;
+}
+
+}  // namespace gq::find

@@ -1,0 +1,14 @@
+#pragma once
+#include <vector>
+
+#include "core/find/finding.h"
+#include "core/pixels/image.h"
+
+namespace gq::find {
+
+/// Makes one list of findings of several levels and detectors. Of two at one place the surer
+/// stays, the longer line first; pieces of one line that follow on from each other, and branches of
+/// one crack, become one finding with the shape of all.
+[[nodiscard]] std::vector<Finding> joined(std::vector<Finding> all, const Size& picture);
+
+}  // namespace gq::find

@@ -1,0 +1,18 @@
+#pragma once
+#include <stop_token>
+#include <vector>
+
+#include "core/find/find_plan.h"
+#include "core/pixels/image.h"
+
+namespace gq::find {
+
+/// Scratches along the film, upright or level within 8 degrees, found by adding up a thin ridge
+/// over long windows: ones too faint to stand out at any single place, and ones that cross busy
+/// detail. Each comes back as one finding with its whole length.
+/// Shapes: 16-bit grey or colour. Cost: about 30 passes over the picture at half size or less.
+/// Threads: parallel inside; equal bits for any number.
+[[nodiscard]] std::vector<Finding> longScratches(const Image& pixels, Polarity polarity,
+                                                 std::stop_token stop);
+
+}  // namespace gq::find

@@ -1,0 +1,26 @@
+#pragma once
+#include "core/find/features.h"
+#include "core/find/guides.h"
+#include "core/pixels/parallel.h"
+
+namespace gq::find {
+
+/// All candidates of one level and polarity, described but not yet judged.
+struct Surveyed {
+    int level = 0;
+    Polarity polarity = Polarity::Dark;
+    std::vector<Region> regions;  ///< level coordinates
+    Described described;
+};
+
+/// Everything in a picture that stands out, level by level. Training and finding both start here.
+/// Threads: parallel inside; equal bits for any number. Errors: BadSetting, Cancelled.
+[[nodiscard]] Result<std::vector<Surveyed>> survey(const Picture& picture, const FindPlan& plan,
+                                                   const Guides& guides = {},
+                                                   const Progress& progress = {},
+                                                   std::stop_token stop = {});
+
+/// A level's region in full-size pixels: blown up and its stairs smoothed.
+[[nodiscard]] Region fullSize(const Region& region, int level, const Size& picture);
+
+}  // namespace gq::find

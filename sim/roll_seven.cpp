@@ -1,0 +1,130 @@
+#include "sim/roll_seven.h"
+
+#include <fmt/core.h>
+
+#include <array>
+#include <atomic>
+#include <opencv2/imgproc.hpp>
+
+#include "core/files/picture_writer.h"
+#include "core/pixels/color.h"
+#include "core/files/safe_write.h"
+#include "sim/film.h"
+#include "sim/instrument.h"
+#include "sim/scene.h"
+#include "sim/wear_files.h"
+
+namespace gq::sim {
+namespace fs = std::filesystem;
+namespace {
+
+constexpr int kRevision = 1;  // raise when a change alters the pictures
+constexpr int kFrames = 8;
+constexpr int kWithoutInfrared = 4;
+
+Stock stockOf(int frame) {
+    return frame >= 5 ? Stock::Silver : Stock::Colour;
+}
+
+ImageF lightOf(int frame, const Size& size, std::uint32_t seed) {
+    if (frame % 2 == 0) return renderInstrument(size, seed * 16 + std::uint32_t(frame) / 2);
+    View v;
+    v.size = size;
+    v.focal = float(size.width) * 0.8f;
+    v.yaw = 0.1f + 0.12f * float(frame);
+    v.tilt = 0.10f;
+    v.cover = 0.35f + 0.05f * float(frame);
+    v.haze = 1.3f;
+    v.sunHeight = 0.35f;
+    v.exposure = 0.8f;
+    v.seed = seed * 77 + std::uint32_t(frame);
+    return renderScene(v);
+}
+
+/// The scanner's lamp of long waves: dust stops it, dyes do not, silver does; the lens focuses it
+/// a little elsewhere and some of the red leaks in.
+Image infraredOf(const Image& clean, const Worn& worn, Stock stock, std::uint32_t seed) {
+    ImageF let(clean.size(), CV_32F, cv::Scalar(1));
+    for (const auto& p : worn.pieces) {
+        const float opaque = p.strength * (p.kind == WearKind::Scratch ? 0.75f : 1.0f);
+        cv::Mat part = let(p.cover.box);
+        part = part.mul(1 - p.cover.share * opaque);
+    }
+    const cv::Matx23f shift(1, 0, 0.8f, 0, 1, -0.6f);
+    cv::warpAffine(let, let, shift, let.size(), cv::INTER_LINEAR, cv::BORDER_REPLICATE);
+    cv::GaussianBlur(let, let, {}, 0.9);
+    Image out(clean.size(), CV_16U);
+    const float leak = stock == Stock::Silver ? 0.85f : 0.07f;
+    for (int y = 0; y < out.rows; ++y) {
+        const auto* film = clean.ptr<cv::Vec<ushort, 3>>(y);
+        const auto* l = let.ptr<float>(y);
+        auto* o = out.ptr<ushort>(y);
+        for (int x = 0; x < out.cols; ++x) {
+            const float through = std::pow(toLinear(film[x][0]) + 1e-4f, leak);
+            o[x] = fromLinear(0.85f * l[x] * through + 0.003f * hashNormal(seed, x, y, 5));
+        }
+    }
+    return out;
+}
+
+/// Grit in the camera's gate drew these along the whole film.
+void layTramlines(Worn& worn, const Size& size, std::uint32_t seed, int frame) {
+    for (int i = 0; i < 2; ++i) {
+        Dice dice(hash32(seed, i, 41));
+        const float y = float(size.height) * (i == 0 ? 0.36f : 0.71f);
+        Dice along(hash32(seed, i, 50 + frame));
+        auto run = scratchRun({-20, y}, 0, float(size.width) + 60, dice.between(1.1f, 1.6f), along);
+        for (auto& p : run) p.at.y = y + 0.7f * std::sin(p.at.x * 0.003f + float(frame));
+        layScratch(worn, run, 0.02f, dice.between(0.35f, 0.5f));
+    }
+}
+
+Status scanFrame(int i, const fs::path& frames, const fs::path& truth, int width,
+                 std::uint32_t seed) {
+    const Size size(width, width * 2 / 3);
+    const Stock stock = stockOf(i);
+    const Image clean = scanned(exposed(lightOf(i, size, seed), stock, seed + std::uint32_t(i)),
+                                stock, width / 40);
+    Worn worn = wear(clean, {.medium = Medium::Positive,
+                             .seed = hash32(seed, i, 31),
+                             .amount = 0.7f});
+    layTramlines(worn, clean.size(), seed, i);
+    files::LoadedPicture scan;
+    scan.picture = {worn.worn, 16};
+    scan.pixelsPerMm = double(width) / 36;
+    if (i != kWithoutInfrared) scan.extra = infraredOf(clean, worn, stock, hash32(seed, i, 32));
+    const std::string name = fmt::format("R7-{:02}", i + 1);
+    const files::WriteOptions options{.format = files::Format::Tiff16, .replace = true};
+    if (auto ok = files::writePicture(frames / (name + ".tif"), scan, options); !ok) return ok;
+    scan.picture.pixels = clean;
+    scan.extra.release();
+    if (auto ok = files::writePicture(truth / (name + ".clean.tif"), scan, options); !ok) return ok;
+    return writeMaps(truth / name, worn);
+}
+
+}  // namespace
+
+Status scanRollSeven(const fs::path& folder, int width, std::uint32_t seed,
+                     const Progress& progress, std::stop_token stop) {
+    const fs::path frames = folder / "roll-7", truth = folder / "truth" / "roll-7";
+    const std::string stamp = fmt::format("{} {} {}", kRevision, width, seed);
+    if (const auto old = files::readText(truth / "stamp"); old && *old == stamp) return {};
+    std::error_code code;
+    fs::create_directories(frames, code);
+    fs::create_directories(truth, code);
+    std::array<Status, kFrames> done;
+    std::atomic<int> count{0};
+    const bool all = forEach(
+        kFrames,
+        [&](int i) {
+            done[size_t(i)] = scanFrame(i, frames, truth, width, seed);
+            if (progress) progress(double(++count) / kFrames);
+        },
+        stop);
+    if (!all) return cancelled();
+    for (auto& one : done)
+        if (!one) return one;
+    return files::writeTextSafely(truth / "stamp", stamp);
+}
+
+}  // namespace gq::sim

@@ -1,0 +1,102 @@
+// Trains the weights that tell blemishes from picture detail.
+#include <fmt/core.h>
+
+#include <CLI/CLI.hpp>
+#include <array>
+
+#include "core/files/safe_write.h"
+#include "sim/photo.h"
+#include "sim/scene.h"
+#include "tools/accuracy/photographs.h"
+#include "tools/train/boost.h"
+#include "tools/train/samples.h"
+
+namespace {
+
+using namespace gq;
+
+constexpr std::array<train::Subject, 4> kSubjects{{
+    {"sensor", find::Origin::Sensor, sim::Medium::Sensor},
+    {"light", find::Origin::Negative, sim::Medium::Negative},
+    {"dark", find::Origin::Positive, sim::Medium::Positive},
+    {"print", find::Origin::Print, sim::Medium::Print},
+}};
+
+struct Options {
+    std::string folder = "core/find/weights", only;
+    int variants = 12;
+    double megapixels = 3;
+    train::BoostSettings boost;
+};
+
+train::Samples gather(const train::Subject& subject, const Options& o,
+                      const std::vector<Picture>& pictures) {
+    train::Samples all;
+    for (size_t i = 0; i < pictures.size(); ++i)
+        for (int v = 0; v < o.variants; ++v) {
+            const auto seed = hash32(std::uint32_t(subject.medium) + 100, int(i), v);
+            all.add(train::samplesOf(train::wornAtRandom(pictures[i].pixels, subject.medium, seed),
+                                     subject.origin));
+        }
+    return all;
+}
+
+/// Own landscapes, of other seeds than the demo's: skies and seas that the photographs lack.
+std::vector<Picture> renders() {
+    std::vector<Picture> out;
+    for (int i = 0; i < 7; ++i) {
+        sim::View v;
+        v.size = {1920, 1280};
+        v.focal = 1400 + 300 * float(i % 3);
+        v.yaw = 0.1f + 0.07f * float(i);
+        v.tilt = 0.04f + 0.03f * float(i % 4);
+        v.cover = -0.3f + 0.12f * float(i);
+        v.seed = 7000u + std::uint32_t(i);
+        Image8 picture(v.size, CV_8UC3);
+        sim::develop(sim::renderScene(v), {}, {.seed = v.seed}, Rect({0, 0}, v.size), picture);
+        out.push_back({widen(picture), 8});
+    }
+    return out;
+}
+
+Status run(const Options& o) {
+    std::vector<Picture> pictures = renders();
+    for (const auto& p : accuracy::photographs()) {
+        if (p.aside) continue;
+        auto picture = accuracy::load(p, o.megapixels);
+        if (!picture) return tl::unexpected(picture.error());
+        pictures.push_back(std::move(*picture));
+    }
+    if (pictures.size() < 20)
+        return fail(Error::Kind::NotFound, "the photographs to train on are not installed", {},
+                    "`./dev train` installs their packages.");
+    for (const auto& subject : kSubjects) {
+        if (!o.only.empty() && o.only != subject.name) continue;
+        const auto samples = gather(subject, o, pictures);
+        fmt::print("{}: {} candidates\n", subject.name, samples.labels.size());
+        std::fflush(stdout);
+        const auto weights = train::boost(samples, o.boost);
+        if (!weights) return tl::unexpected(weights.error());
+        const auto file = std::filesystem::path(o.folder) / (std::string(subject.name) + ".json");
+        if (auto done = files::writeTextSafely(file, *weights + "\n"); !done) return done;
+    }
+    return {};
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    CLI::App app{"gqtrain: rebuilds core/find/weights from packaged photographs worn by seeds"};
+    Options o;
+    app.add_option("--folder", o.folder, "where the weights are written");
+    app.add_option("--only", o.only, "one of sensor, light, dark, print");
+    app.add_option("--variants", o.variants, "worn pictures per photograph");
+    app.add_option("--megapixels", o.megapixels, "photographs are reduced to this");
+    app.add_option("--trees", o.boost.trees, "trees a model");
+    app.add_option("--depth", o.boost.depth, "levels a tree");
+    app.add_option("--rate", o.boost.rate, "learning rate");
+    CLI11_PARSE(app, argc, argv);
+    const auto done = run(o);
+    if (!done) fmt::print(stderr, "gqtrain: {}\n", done.error().message());
+    return done ? 0 : 1;
+}
