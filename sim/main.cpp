@@ -15,7 +15,8 @@ using namespace gq;
 
 struct DemoOptions {
     std::string folder;
-    bool progress = false, cameraOnly = false;
+    std::string only;
+    bool progress = false;
     sim::ShootSettings settings;
 };
 
@@ -35,12 +36,17 @@ Status draw(const DemoOptions& o) {
                        all >= 1 ? "\n" : "");
         };
     };
-    if (auto done = sim::shootCloudWatch(o.folder, o.settings, part(0, 0.8)); !done) return done;
-    if (o.cameraOnly) return {};
+    const auto wants = [&](const char* name) { return o.only.empty() || o.only == name; };
     const int width = o.settings.sensorWidth * 9 / 20;
-    if (auto done = sim::scanRollSeven(o.folder, width, o.settings.seed, part(0.8, 0.93)); !done)
-        return done;
-    return sim::scanKeepersAlbum(o.folder, width, o.settings.seed, part(0.93, 1));
+    if (wants("cloud-watch"))
+        if (auto done = sim::shootCloudWatch(o.folder, o.settings, part(0, 0.8)); !done)
+            return done;
+    if (wants("roll-7"))
+        if (auto done = sim::scanRollSeven(o.folder, width, o.settings.seed, part(0.8, 0.93)); !done)
+            return done;
+    if (wants("keepers-album"))
+        return sim::scanKeepersAlbum(o.folder, width, o.settings.seed, part(0.93, 1));
+    return {};
 }
 
 Status wearAll(WearOptions o) {
@@ -62,7 +68,8 @@ CLI::App* addDemo(CLI::App& app, DemoOptions& o) {
         ->check(CLI::Range(300, 12000));
     demo->add_option("--seed", o.settings.seed, "another seed gives another camera and other clouds");
     demo->add_flag("--raw,!--no-raw", o.settings.raw, "write DNG beside JPEG (default)");
-    demo->add_flag("--camera-only", o.cameraOnly, "\"Cloud watch\" alone, no film and no prints");
+    demo->add_option("--only", o.only, "one series: cloud-watch, roll-7 or keepers-album")
+        ->check(CLI::IsMember({"cloud-watch", "roll-7", "keepers-album"}));
     demo->add_flag("--progress", o.progress, "say how far it is");
     return demo;
 }

@@ -18,7 +18,7 @@ struct Thresholds {
 };
 
 Thresholds thresholdsOf(Origin origin, float strength) {
-    if (origin == Origin::Sensor) return {kLow * strength, 3.5f * strength, 0.012f * strength};
+    if (origin == Origin::Sensor) return {1.9f * strength, 3.0f * strength, 0.007f * strength};
     return {kLow * strength, 4.0f * strength, 0.04f * strength};
 }
 

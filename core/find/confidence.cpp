@@ -12,7 +12,9 @@ namespace {
 /// look-alikes has the same candidates as a dusty one.
 constexpr float kTrust = 0.7f;
 /// Wrong findings cost the person at the bench more than missed ones, which stay listed.
-constexpr float kCaution = 0.6f;
+float cautionOf(Origin origin) {
+    return origin == Origin::Sensor ? 0.1f : 0.6f;
+}
 
 float probability(float logOdds) {
     return 1 / (1 + std::exp(-logOdds));
@@ -54,7 +56,7 @@ std::vector<std::vector<float>> confidences(const std::vector<Surveyed>& survey,
         all.insert(all.end(), list.begin(), list.end());
     }
     const float shift =
-        all.empty() ? 0 : kTrust * std::min(priorShift(all, prior), 0.0f) - kCaution;
+        all.empty() ? 0 : kTrust * std::min(priorShift(all, prior), 0.0f) - cautionOf(origin);
     for (auto& list : out)
         for (auto& v : list) v = probability(v + shift);
     return out;

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <opencv2/core.hpp>
 
+#include "core/find/broad_marks.h"
 #include "core/find/confidence.h"
 #include "core/find/infrared_find.h"
 #include "core/find/join.h"
@@ -37,19 +38,26 @@ std::vector<Finding> judged(const Surveyed& s, const std::vector<float>& confide
     return out;
 }
 
-/// What long windows and infrared add to a picture's own candidates.
+/// What long windows, coarse views and infrared add to a picture's own candidates.
 void addOthers(const Picture& picture, const FindPlan& plan, const Guides& guides,
                std::vector<Finding>& all, std::stop_token stop) {
     const bool film = plan.origin == Origin::Negative || plan.origin == Origin::Positive;
     const ImageF easing = guides.easing(picture.size());
     std::vector<Finding> more;
+    const auto add = [&](std::vector<Finding> some) {
+        for (auto& f : some) more.push_back(std::move(f));
+    };
+    if (plan.origin == Origin::Print) {
+        add(stains(picture.pixels, stop));
+        add(losses(picture.pixels, stop));
+    }
+    if (plan.origin == Origin::Sensor) add(hazes(picture.pixels, stop));
     for (const Polarity p : polaritiesOf(plan)) {
-        if (film) more = longScratches(picture.pixels, p, stop);
+        if (film) add(longScratches(picture.pixels, p, stop));
         if (guides.infrared.depth.empty()) continue;
         confirm(all, guides.infrared);
         confirm(more, guides.infrared);
-        for (auto& f : infraredFindings(guides.infrared, plan.origin, p))
-            more.push_back(std::move(f));
+        add(infraredFindings(guides.infrared, plan.origin, p));
     }
     for (auto& f : more) {
         const bool open = easing.empty() || cv::mean(easing(f.region.box), f.region.mask)[0] > 0.3;

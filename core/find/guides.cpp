@@ -34,4 +34,64 @@ ImageF Guides::easing(const Size& level) const {
     return out;
 }
 
+namespace {
+
+Mask startOf(const Mask& mask, const Size& frame, int scale) {
+    if (!mask.empty()) return mask.clone();
+    return Mask((frame.height + scale - 1) / scale, (frame.width + scale - 1) / scale, CV_8U,
+                cv::Scalar(0));
+}
+
+std::vector<Point> inMask(const std::vector<PointF>& path, int scale) {
+    std::vector<Point> out;  // with four bits after the point, as the drawing calls take it
+    for (const PointF& p : path)
+        out.emplace_back(int(std::lround((p.x / float(scale) - 0.5f) * 16)),
+                         int(std::lround((p.y / float(scale) - 0.5f) * 16)));
+    return out;
+}
+
+void lay(Mask& out, const Mask& where, int amount) {
+    cv::Mat sum;
+    out.convertTo(sum, CV_16S);
+    cv::Mat share;
+    where.convertTo(share, CV_16S, double(amount) / 255);
+    sum += share;
+    sum.convertTo(out, CV_8U);
+}
+
+}  // namespace
+
+Mask painted(const Mask& mask, const Size& frame, int scale, const std::vector<PointF>& path,
+             float width, int amount) {
+    Mask out = startOf(mask, frame, scale), where(out.size(), CV_8U, cv::Scalar(0));
+    const auto run = inMask(path, scale);
+    const int thick = std::max(1, int(std::lround(width / float(scale))));
+    for (size_t i = 0; i < run.size(); ++i)
+        cv::line(where, run[i], run[std::min(i + 1, run.size() - 1)], cv::Scalar(255), thick,
+                 cv::LINE_8, 4);
+    lay(out, where, amount);
+    return out;
+}
+
+Mask filled(const Mask& mask, const Size& frame, int scale, const std::vector<PointF>& outline,
+            int amount) {
+    Mask out = startOf(mask, frame, scale), where(out.size(), CV_8U, cv::Scalar(0));
+    if (outline.size() > 2)
+        cv::fillPoly(where, std::vector<std::vector<Point>>{inMask(outline, scale)},
+                     cv::Scalar(255), cv::LINE_8, 4);
+    lay(out, where, amount);
+    return out;
+}
+
+Mask invertedMask(const Mask& mask, const Size& frame, int scale) {
+    return Mask(255 - startOf(mask, frame, scale));
+}
+
+Mask softened(const Mask& mask, int scale, float width) {
+    Mask out;
+    if (!mask.empty())
+        cv::GaussianBlur(mask, out, {}, double(std::max(0.5f, width / float(scale) / 2)));
+    return out;
+}
+
 }  // namespace gq::find

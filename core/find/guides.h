@@ -1,4 +1,6 @@
 #pragma once
+#include <vector>
+
 #include "core/pixels/image.h"
 
 namespace gq::find {
@@ -22,5 +24,17 @@ struct Guides {
     /// heed, 0.5 at full hush, 0 where nothing is to be found. Empty when no mask is used.
     [[nodiscard]] ImageF easing(const Size& level) const;
 };
+
+/// A round-ended stroke laid on a mask of one pixel per `scale` picture pixels, as a new mask.
+/// `frame` is the picture's size; `path` and `width` are in its pixels; `amount` -255..255 is added
+/// where the stroke lies, so that strokes add up. An empty mask starts at 0 everywhere.
+[[nodiscard]] Mask painted(const Mask& mask, const Size& frame, int scale,
+                           const std::vector<PointF>& path, float width, int amount);
+/// The same over the inside of a closed outline.
+[[nodiscard]] Mask filled(const Mask& mask, const Size& frame, int scale,
+                          const std::vector<PointF>& outline, int amount);
+[[nodiscard]] Mask invertedMask(const Mask& mask, const Size& frame, int scale);
+/// Edges blurred over `width` picture pixels.
+[[nodiscard]] Mask softened(const Mask& mask, int scale, float width);
 
 }  // namespace gq::find

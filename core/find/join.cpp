@@ -12,6 +12,17 @@ namespace {
 
 constexpr float kSure = 0.3f;  ///< pieces less sure than this are not joined to others
 
+/// A stain, or a haze that covers far more than a grain of dust.
+bool broad(const Finding& f) {
+    return f.kind == Kind::Stain || (f.kind == Kind::Shadow && f.measures.size > 250);
+}
+
+/// Who is asked first for a place: losses, then sure long lines, then the rest.
+int rank(const Finding& f) {
+    if (f.kind == Kind::Loss && f.confidence >= 0.5f) return 0;
+    return isLine(f.kind) && f.confidence >= 0.5f && f.measures.length > 100 ? 1 : 2;
+}
+
 /// Both ends of a piece of line with the headings out of it.
 struct Ends {
     PointF at[2], out[2];
@@ -103,16 +114,22 @@ std::vector<Finding> linked(std::vector<Finding> all, const Size& picture) {
 
 std::vector<Finding> joined(std::vector<Finding> all, const Size& picture) {
     std::stable_sort(all.begin(), all.end(), [](const Finding& a, const Finding& b) {
+        const int x = rank(a), y = rank(b);
+        if (x != y) return x < y;
+        if (x == 1) return a.measures.length > b.measures.length;
         return a.confidence != b.confidence ? a.confidence > b.confidence
                                             : a.measures.size > b.measures.size;
     });
-    Mask taken(picture, CV_8U, cv::Scalar(0));
+    // Broad marks lie under others: what is on a stain is found and mended for itself.
+    Mask taken(picture, CV_8U, cv::Scalar(0)), under = taken.clone();
     std::vector<Finding> kept;
     for (auto& f : all) {
+        Mask& layer = broad(f) ? under : taken;
         Mask both;
-        cv::bitwise_and(taken(f.region.box), f.region.mask, both);
-        if (cv::countNonZero(both) > 0.15 * f.region.area()) continue;
-        paint(taken, grown(f.region, 2, picture));
+        cv::bitwise_and(layer(f.region.box), f.region.mask, both);
+        const double allowed = isLine(f.kind) ? 0.15 : 0.4;
+        if (cv::countNonZero(both) > allowed * f.region.area()) continue;
+        paint(layer, grown(f.region, 2, picture));
         kept.push_back(std::move(f));
     }
     kept = linked(std::move(kept), picture);

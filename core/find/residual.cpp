@@ -229,7 +229,7 @@ Residual residualOf(const Level& level, Origin origin, Polarity polarity, std::s
         moved<3>(level, toneOf(origin, polarity), out);
     else
         moved<1>(level, toneOf(origin, polarity), out);
-    if (!stop.stop_requested()) out.noise = noiseOf(out.toward, origin == Origin::Sensor ? 0.0045f : 0.006f);
+    if (!stop.stop_requested()) out.noise = noiseOf(out.toward, origin == Origin::Sensor ? 0.0035f : 0.006f);
     return out;
 }
 

@@ -36,7 +36,8 @@ Status exportFrame(const series::Frame& frame, float line, const fs::path& targe
     if (!loaded) return tl::unexpected(loaded.error());
     const auto pixels = composed(loaded->picture.pixels, frame, line, stop);
     if (!pixels) return tl::unexpected(pixels.error());
-    loaded->picture.pixels = *pixels;
+    loaded->picture.pixels = frame.inversion ? film::inverted(*pixels, *frame.inversion) : *pixels;
+    if (frame.inversion) loaded->extra.release();  // the scan's infrared is not the positive's
     if (stop.stop_requested()) return cancelled();
     return files::writePicture(target, *loaded, options, frame.file);
 }

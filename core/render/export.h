@@ -13,7 +13,8 @@ namespace gq::render {
                                                files::Format format);
 
 /// Decodes the original, lays the frame's mends, writes the file. Outside the mends' footprints
-/// every pixel has the value it had, except for what JPEG loses; profile and metadata are kept.
+/// every pixel has the value it had, except for what JPEG loses; profile and metadata are kept. A
+/// negative that is shown inverted is delivered as the positive.
 /// Errors   Changed (the original is not the file that was worked on), Refused (the target exists
 ///          or is an original), and those of reading and writing.
 [[nodiscard]] Status exportFrame(const series::Frame& frame, float line,

@@ -7,6 +7,8 @@
 namespace gq::render {
 namespace {
 
+constexpr int kSoughtMedian = 15, kSoughtNoise = 61;  ///< px of the level, as Find uses
+
 Image8 throughCurve(const Image8& tile, float (*curve)(float)) {
     cv::Mat table(1, 256, CV_8U);
     for (int i = 0; i < 256; ++i)
@@ -31,9 +33,26 @@ Image8 raking(const Image8& tile, const ViewingLight& light, int level) {
     return out;
 }
 
+/// The departure from a median, over the clipped mean departure around, about a middle grey.
+Image8 sought(const Image8& tile) {
+    cv::Mat grey, middle, rest, mean, out;
+    cv::cvtColor(tile, grey, cv::COLOR_RGB2GRAY);
+    cv::medianBlur(grey, middle, kSoughtMedian);
+    cv::subtract(grey, middle, rest, cv::noArray(), CV_32F);
+    const cv::Mat size = cv::abs(rest);
+    cv::blur(size, mean, {kSoughtNoise, kSoughtNoise}, {-1, -1}, cv::BORDER_REFLECT);
+    cv::blur(cv::Mat(cv::min(size, mean * 3)), mean, {kSoughtNoise, kSoughtNoise}, {-1, -1},
+             cv::BORDER_REFLECT);
+    cv::divide(rest, mean * 1.25 + 1.0, out);
+    out.convertTo(out, CV_8U, 18, 128);
+    cv::cvtColor(out, out, cv::COLOR_GRAY2RGB);
+    return out;
+}
+
 }  // namespace
 
 int margin(const ViewingLight& light, int level) {
+    if (light.light == Light::Sought) return kSoughtMedian + kSoughtNoise;
     return light.light == Light::Raking ? std::max(4, (int(light.reach) >> level) + 2) : 0;
 }
 
@@ -47,6 +66,8 @@ Image8 lit(const Image8& tile, const ViewingLight& light, int level) {
             return throughCurve(tile, [](float v) { return std::pow(v, 2.6f) * 0.9f; });
         case Light::Deep:
             return throughCurve(tile, [](float v) { return (v - 0.35f) / 0.65f; });
+        case Light::Sought:
+            return sought(tile);
     }
     return tile;
 }

@@ -4,7 +4,9 @@
 namespace gq::render {
 
 /// How a picture is shown while looking for blemishes. Never changes the picture.
-enum class Light { Plain, Raking, Low, Deep };
+/// Sought shows what Find sees: each tone's departure from its surroundings in units of the local
+/// noise, so that a speck stands out alike in sky and grass.
+enum class Light { Plain, Raking, Low, Deep, Sought };
 
 struct ViewingLight {
     Light light = Light::Plain;

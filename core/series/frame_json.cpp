@@ -25,6 +25,7 @@ Result<FindingEntry> findingFromJson(const json& j) {
     FindingEntry e;
     e.id = j.at("id").get<Id>();
     e.left = j.value("left", false);
+    e.charted = j.value("charted", false);
     e.finding.kind = *find::kindFromWord(j.at("kind").get<std::string>());
     e.finding.polarity = *find::polarityFromWord(j.at("polarity").get<std::string>());
     e.finding.confidence = j.at("confidence").get<float>();
@@ -151,6 +152,7 @@ json toJson(const Frame& f, const fs::path& folder) {
     j["camera"] = f.camera;
     j["taken"] = f.taken;
     j["aperture"] = f.aperture;
+    if (f.pixelsPerMm > 0) j["pixels_per_mm"] = f.pixelsPerMm;
     j["searched"] = f.searched;
     if (f.inversion)
         j["inversion"] = inversionToJson(*f.inversion);
@@ -161,6 +163,7 @@ json toJson(const Frame& f, const fs::path& folder) {
         json entry = toJson(e.finding);
         entry["id"] = e.id;
         entry["left"] = e.left;
+        if (e.charted) entry["charted"] = true;
         j["findings"].push_back(std::move(entry));
     }
     j["mends"] = json::array();
@@ -183,6 +186,7 @@ Result<Frame> frameFromJson(const json& j, const fs::path& folder) {
     f.camera = j.value("camera", std::string());
     f.taken = j.value("taken", std::string());
     f.aperture = j.value("aperture", 0.0);
+    f.pixelsPerMm = j.value("pixels_per_mm", 0.0);
     f.searched = j.value("searched", false);
     if (j.contains("inversion")) f.inversion = inversionFromJson(j["inversion"]);
     if (auto ok = readList(j, "findings", f.findings, findingFromJson); !ok)

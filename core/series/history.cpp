@@ -14,6 +14,10 @@ void History::commit(Series next, std::string what) {
     ++m_at;
 }
 
+void History::amend(Series now) {
+    m_versions[m_at].series = std::make_shared<const Series>(std::move(now));
+}
+
 void History::undo() {
     if (canUndo()) --m_at;
 }

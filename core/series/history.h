@@ -15,6 +15,8 @@ class History {
     [[nodiscard]] SeriesPtr now() const { return m_versions[m_at].series; }
     /// A new version after the present one; undone ones are dropped. `what` names the step.
     void commit(Series next, std::string what);
+    /// Replaces the present version without a step: for what is no work, like where one has looked.
+    void amend(Series now);
     [[nodiscard]] bool canUndo() const { return m_at > 0; }
     [[nodiscard]] bool canRedo() const { return m_at + 1 < m_versions.size(); }
     [[nodiscard]] std::string undoName() const {

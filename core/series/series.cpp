@@ -99,6 +99,11 @@ Series Series::with(Frame changed) const {
     return out;
 }
 
+bool inSight(const Series& series, const Frame& frame, const FindingEntry& finding) {
+    return find::seen(finding.finding.measures, series.plan.origin == find::Origin::Sensor,
+                      frame.geometry.stored, series.sight) >= 1;
+}
+
 Result<Frame> makeFrame(const fs::path& file, const std::string& id) {
     const auto info = files::readInfo(file);
     if (!info) return tl::unexpected(info.error());
@@ -115,6 +120,7 @@ Result<Frame> makeFrame(const fs::path& file, const std::string& id) {
     frame.camera = info->camera;
     frame.taken = info->taken;
     frame.aperture = info->aperture;
+    frame.pixelsPerMm = info->camera.empty() ? info->pixelsPerInch / 25.4 : 0;
     return frame;
 }
 
@@ -143,7 +149,7 @@ Frame withFindings(const Frame& frame, std::vector<find::Finding> found, Id& nex
                         [&](const auto& k) { return meet(k.finding.region, f.region); }) ||
             std::any_of(out.mends.begin(), out.mends.end(),
                         [&](const auto& m) { return meet(m.mend.region, f.region); });
-        if (!known) out.findings.push_back({nextId++, std::move(f), false});
+        if (!known) out.findings.push_back({nextId++, std::move(f), false, false});
     }
     out.searched = true;
     return out;

@@ -9,6 +9,7 @@
 #include "core/film/inversion.h"
 #include "core/find/find_plan.h"
 #include "core/find/guides.h"
+#include "core/find/sight.h"
 #include "core/mend/mend.h"
 #include "core/pixels/frame_geometry.h"
 
@@ -19,7 +20,8 @@ using Id = std::uint64_t;  ///< of a finding or mend, unique in its series; 0 = 
 struct FindingEntry {
     Id id = 0;
     find::Finding finding;
-    bool left = false;  ///< looked at and left alone
+    bool left = false;     ///< looked at and left alone
+    bool charted = false;  ///< the series has a shadow at the same place of the sensor
 };
 
 struct MendEntry {
@@ -58,6 +60,7 @@ struct Frame {
     FrameGeometry geometry;
     std::string camera, taken;
     double aperture = 0;
+    double pixelsPerMm = 0;  ///< of the original, as the scan tells; 0 = not told
     bool searched = false;  ///< Find was run
     std::optional<film::Inversion> inversion;  ///< the frame is a negative, shown inverted
     GuidesPtr guides;                          ///< null = nothing painted
@@ -86,6 +89,8 @@ enum class State { Open, Mended, Left };
 struct Series {
     std::string name;
     find::FindPlan plan;    ///< origin, strength and line of the series
+    find::Sight sight;      ///< the output that decides what can be seen
+    bool skipUnseen = true; ///< bulk mending leaves out what cannot be seen there
     std::string reference;  ///< id of the reference frame
     Id nextId = 1;
     std::vector<FramePtr> frames;
@@ -97,6 +102,9 @@ struct Series {
     [[nodiscard]] Series with(Frame frame) const;
 };
 using SeriesPtr = std::shared_ptr<const Series>;
+
+/// True if the finding can be seen at the series' output; everything can when none is chosen.
+[[nodiscard]] bool inSight(const Series& series, const Frame& frame, const FindingEntry& finding);
 
 /// A frame for a picture file (header read, content hashed). Errors: those of `readInfo`.
 [[nodiscard]] Result<Frame> makeFrame(const std::filesystem::path& file, const std::string& id);

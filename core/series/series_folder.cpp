@@ -32,6 +32,14 @@ json headOf(const Series& s) {
     for (const auto k : s.plan.kinds) j["kinds"].push_back(find::word(k));
     j["polarities"] = json::array();
     for (const auto p : s.plan.polarities) j["polarities"].push_back(find::word(p));
+    if (s.sight.use != find::Sight::Use::Off)
+        j["sight"] = {{"use", s.sight.use == find::Sight::Use::Screen ? "screen" : "print"},
+                      {"screen_width", s.sight.screenWidth},
+                      {"print_width", s.sight.printWidth},
+                      {"viewing_distance", s.sight.viewingDistance},
+                      {"skip_unseen", s.skipUnseen}};
+    else
+        j.erase("sight");
     j["next_id"] = s.nextId;
     j["frames"] = json::array();
     for (const auto& f : s.frames) j["frames"].push_back(f->id);
@@ -100,6 +108,15 @@ Result<Series> loadSeries(const fs::path& given) {
     }
     for (const auto& p : head->value("polarities", json::array()))
         s.plan.polarities.push_back(*find::polarityFromWord(p.get<std::string>()));
+    if (head->contains("sight")) {
+        const json& v = head->at("sight");
+        s.sight.use = v.value("use", std::string()) == "print" ? find::Sight::Use::Print
+                                                                : find::Sight::Use::Screen;
+        s.sight.screenWidth = v.value("screen_width", s.sight.screenWidth);
+        s.sight.printWidth = v.value("print_width", s.sight.printWidth);
+        s.sight.viewingDistance = v.value("viewing_distance", s.sight.viewingDistance);
+        s.skipUnseen = v.value("skip_unseen", true);
+    }
     s.reference = head->value("reference", std::string());
     s.nextId = head->value("next_id", Id(1));
     for (const auto& id : head->at("frames")) {

@@ -29,6 +29,7 @@ void MainWindow::addCommands() {
     m_actions->add("quit", series, tr("Quit"), "Ctrl+Q", tr("Everything is saved already"),
                    [this] { close(); });
     addEditCommands();
+    addGuideCommands();
     addViewCommands();
     const QStringList names{tr("Gather"), tr("Find"), tr("Mend"), tr("Carry"), tr("Deliver")};
     for (int i = 0; i < kStages; ++i)
@@ -69,6 +70,31 @@ void MainWindow::addCommands() {
                    [this] { KeysDialog(*m_actions, this).exec(); });
 }
 
+void MainWindow::addGuideCommands() {
+    const QString guide = tr("Guide");
+    const auto hold = [this](Tool tool) {
+        return [this, tool] {
+            setStage(Stage::Find);
+            m_bench->setTool(m_bench->tool() == tool ? Tool::Look : tool);
+        };
+    };
+    m_actions->add("heed", guide, tr("Heed: search harder here"), "H",
+                   tr("Paint; each stroke adds up"), hold(Tool::Heed));
+    m_actions->add("hush", guide, tr("Hush: search less here"), "J",
+                   tr("Paint; each stroke adds up"), hold(Tool::Hush));
+    m_actions->add("shield", guide, tr("Shield: find and mend nothing here"), "S",
+                   tr("Paint what must stay as it is"), hold(Tool::Shield));
+    m_actions->add("bounds", guide, tr("Bounds: search only here"), "U",
+                   tr("Paint the only area to search"), hold(Tool::Bounds));
+    m_actions->add("smoothOnly", guide, tr("Bounds: smooth areas only"), {},
+                   tr("Skies, water, walls; worked out from the picture"),
+                   [this] { m_guides->smoothOnly(); });
+    m_actions->add("carryGuides", guide, tr("Carry the guides to the ticked frames"), {},
+                   tr("To frames of the same size"), [this] { m_guides->carry(); });
+    m_actions->add("clearGuides", guide, tr("Clear all guides"), {},
+                   tr("Of this frame"), [this] { m_guides->clearAll(); });
+}
+
 void MainWindow::addEditCommands() {
     const QString edit = tr("Edit"), mend = tr("Mend");
     m_actions->add("undo", edit, tr("Undo"), "Ctrl+Z", tr("Take the last step back"),
@@ -79,6 +105,8 @@ void MainWindow::addEditCommands() {
                    tr("Stop the running job, or drop the selection"), [this] {
                        if (m_jobs->busy())
                            m_jobs->stopNamed();
+                       else if (m_bench->tool() != Tool::Look && m_bench->tool() != Tool::Touch)
+                           m_bench->setTool(Tool::Look);
                        else
                            m_document->select(0);
                    });
@@ -119,6 +147,21 @@ void MainWindow::addViewCommands() {
                                                                           : render::Light::Raking;
                        m_bench->setLight(light);
                    });
+    m_actions->add("sought", view, tr("What Find sees"), "Shift+R",
+                   tr("Departure from the surroundings over the local noise"), [this] {
+                       auto light = m_bench->light();
+                       light.light = light.light == render::Light::Sought ? render::Light::Plain
+                                                                          : render::Light::Sought;
+                       m_bench->setLight(light);
+                   });
+    m_actions->add("round", view, tr("Rounds: next cell"), "G",
+                   tr("Walk over the frame cell by cell at 100 % or more"),
+                   [this] { m_bench->goRound(1); });
+    m_actions->add("roundBack", view, tr("Rounds: previous cell"), "Shift+G", tr("Walk back"),
+                   [this] { m_bench->goRound(-1); });
+    m_actions->add("screenCheck", view, tr("Screen check"), "K",
+                   tr("The picture moves a little and back; dust on the screen does not"),
+                   [this] { m_bench->screenCheck(); });
     m_actions->add("fit", view, tr("Fit, or 100 %"), "Z",
                    tr("Switch between the whole picture and full size"),
                    [this] { m_bench->fitOrFull(); });

@@ -2,7 +2,9 @@
 
 #include <QFileDialog>
 #include <QKeyEvent>
+#include <QMenu>
 #include <QMenuBar>
+#include <QProcess>
 #include <QVBoxLayout>
 
 #include "desk/look/convert.h"
@@ -36,11 +38,12 @@ MainWindow::~MainWindow() {
 void MainWindow::build() {
     m_rail = new StageRail(*m_document, *m_work);
     m_column = new FrameColumn(*m_document, *m_frames, *m_crops);
-    m_bench = new BenchView(*m_document, *m_pictures, *m_work, *m_jobs);
-    m_tray = new Tray(*m_document, *m_work, *m_bench, *m_jobs);
+    m_guides = new GuideWork(*m_document, *m_pictures, *m_jobs, this);
+    m_bench = new BenchView(*m_document, *m_pictures, *m_work, *m_guides, *m_jobs);
+    m_tray = new Tray(*m_document, *m_work, *m_guides, *m_bench, *m_jobs);
     m_ledger = new LedgerPanel(*m_document, *m_work, *m_crops);
     m_sheet = new ContactSheet(*m_document, *m_frames, *m_crops);
-    m_series = new SeriesPanel(*m_document, *m_work);
+    m_series = new SeriesPanel(*m_document, *m_work, *m_crops);
     m_board = new CarryBoard(*m_document, *m_work, *m_crops);
     m_carry = new CarryPanel(*m_document, *m_work, *m_jobs);
     m_deliver = new DeliverPanel(*m_document, *m_work, *m_jobs);
@@ -101,6 +104,26 @@ void MainWindow::connectParts() {
                         &DeskDocument::saveStateChanged, &DeskDocument::currentChanged})
         connect(m_document, signal, this, &MainWindow::refresh);
     connect(m_ledger, &LedgerPanel::entryChosen, m_bench, &BenchView::showEntry);
+    connect(m_work, &Work::told, this, &MainWindow::note);
+    m_findSettings = new FindSettings(*m_document, *m_work, this);
+    connect(m_tray, &Tray::lookFor, m_findSettings, &FindSettings::openAt);
+    connect(m_tray, &Tray::guideMenu, this, [this](const QPoint& at) {
+        QMenu menu(this);
+        for (const char* id : {"heed", "hush", "shield", "bounds", "smoothOnly", "carryGuides",
+                               "clearGuides"})
+            menu.addAction(m_actions->get(id));
+        menu.exec(at - QPoint(0, menu.sizeHint().height()));
+    });
+    connect(m_bench, &BenchView::basePicked, this, [this](PointF at) {
+        m_bench->setTool(Tool::Look);
+        m_work->pickBase(m_pictures->original(), at);
+    });
+    connect(m_series, &SeriesPanel::bringIn, this, &MainWindow::bringIn);
+    connect(m_series, &SeriesPanel::pickBase, this, [this] {
+        setStage(Stage::Find);
+        m_bench->setTool(Tool::PickBase);
+        note(tr("Click on bare film: the rim between two pictures, or a hole"));
+    });
     connect(m_tray, &Tray::findHere, this, [this] { find(false); });
     connect(m_tray, &Tray::findSeries, this, [this] { find(true); });
     connect(m_sheet, &ContactSheet::openFrame, this, [this] { setStage(Stage::Find); });
@@ -157,6 +180,51 @@ void MainWindow::find(bool wholeSeries) {
     m_work->findOn(frames);
 }
 
+void MainWindow::bringIn(const QString& device) {
+    const QString folder = QFileDialog::getExistingDirectory(
+        this, tr("Choose a folder to bring the frames into"));
+    if (!folder.isEmpty()) bringInto(device, folder);
+}
+
+void MainWindow::bringInto(const QString& device, const QString& folder) {
+    const QString name = device == "card" ? "cloud-watch" : device == "film" ? "roll-7" : "keepers-album";
+    auto* process = new QProcess(this);
+    const auto gone = [this, process] {
+        process->deleteLater();
+        m_bringing = false;
+    };
+    connect(process, &QProcess::errorOccurred, this, [this, gone](QProcess::ProcessError e) {
+        if (e != QProcess::FailedToStart) return;
+        tell({Error::Kind::NotFound, "the simulated device does not answer", "gqsim",
+              "Install the whole application."});
+        gone();
+    });
+    connect(process, &QProcess::finished, this,
+            [this, process, gone, device, made = folder + "/" + name](int code) {
+                if (code != 0)
+                    tell({Error::Kind::Unreadable,
+                          "the device stopped: " + process->readAllStandardError().toStdString(),
+                          made.toStdString(), "Try again with another folder."});
+                else
+                    open({made.toStdString()});
+                gone();
+            });
+    m_bringing = true;
+    note(tr("Bringing in %1; it opens when the device is done").arg(name));
+    m_noticeTimer.stop();
+    process->start(QCoreApplication::applicationDirPath() + "/gqsim",
+                   {"demo", folder, "--only", name});
+}
+
+void MainWindow::note(const QString& words) {
+    m_notice->setStyleSheet(
+        QStringLiteral("background:%1; color:%2; border-bottom:1px solid %3;")
+            .arg(theme().raised.name(), theme().text.name(), theme().separator.name()));
+    m_notice->setText(words);
+    m_notice->show();
+    m_noticeTimer.start(8000);
+}
+
 void MainWindow::tell(const Error& error) {
     m_notice->setStyleSheet(
         QStringLiteral("background:%1; color:%2; border-bottom:1px solid %3;")
@@ -194,7 +262,7 @@ void MainWindow::refresh() {
 }
 
 bool MainWindow::settled() const {
-    return m_jobs->idle() && m_pictures->settled() && m_bench->settled() && m_crops->settled() &&
+    return !m_bringing && m_jobs->idle() && m_pictures->settled() && m_bench->settled() && m_crops->settled() &&
            (!m_document->isOpen() || m_document->saved());
 }
 

@@ -15,6 +15,7 @@
 #include "desk/stages/carry_panel.h"
 #include "desk/stages/contact_sheet.h"
 #include "desk/stages/deliver_panel.h"
+#include "desk/stages/find_settings.h"
 #include "desk/stages/series_panel.h"
 #include "desk/stages/stage_rail.h"
 
@@ -29,6 +30,8 @@ class MainWindow : public QMainWindow {
 
     void open(const std::vector<std::filesystem::path>& paths);
     void setStage(Stage stage);
+    /// Has the simulated device write into `folder` and opens what it wrote.
+    void bringInto(const QString& device, const QString& folder);
 
     // The parts, for tests and pictures.
     [[nodiscard]] DeskDocument& document() { return *m_document; }
@@ -56,8 +59,11 @@ class MainWindow : public QMainWindow {
     void connectParts();
     void addCommands();  ///< commands.cpp
     void addEditCommands();
+    void addGuideCommands();
     void addViewCommands();
     void askFolder();
+    void note(const QString& words);
+    void bringIn(const QString& device);
     void tell(const Error& error);
     void refresh();
     void find(bool wholeSeries);
@@ -67,6 +73,7 @@ class MainWindow : public QMainWindow {
     Pictures* m_pictures;
     Crops* m_crops;
     Work* m_work;
+    GuideWork* m_guides;
     FrameModel* m_frames;
     Actions* m_actions;
     StageRail* m_rail;
@@ -79,9 +86,11 @@ class MainWindow : public QMainWindow {
     CarryPanel* m_carry;
     DeliverPanel* m_deliver;
     SeriesPanel* m_series;
+    FindSettings* m_findSettings;
     ContactSheet* m_sheet;
     QLabel *m_notice, *m_saveState;
     QTimer m_noticeTimer;
+    bool m_bringing = false;  ///< a simulated device is at work
 };
 
 }  // namespace gq::desk

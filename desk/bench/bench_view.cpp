@@ -3,18 +3,40 @@
 #include <QMouseEvent>
 #include <QPainter>
 
+#include <QTimer>
+#include <QToolTip>
+#include <array>
+
 #include "desk/bench/marks.h"
+#include "desk/bench/rounds.h"
+#include "desk/ledger/why.h"
 #include "desk/look/convert.h"
 #include "desk/look/theme.h"
 
 namespace gq::desk {
 
-BenchView::BenchView(DeskDocument& document, Pictures& pictures, Work& work, Jobs& jobs,
-                     QWidget* parent)
+std::optional<Guide> guideOf(Tool tool) {
+    switch (tool) {
+        case Tool::Heed:
+            return Guide::Heed;
+        case Tool::Hush:
+            return Guide::Hush;
+        case Tool::Shield:
+            return Guide::Shield;
+        case Tool::Bounds:
+            return Guide::Bounds;
+        default:
+            return std::nullopt;
+    }
+}
+
+BenchView::BenchView(DeskDocument& document, Pictures& pictures, Work& work, GuideWork& guides,
+                     Jobs& jobs, QWidget* parent)
     : QWidget(parent),
       m_document(document),
       m_pictures(pictures),
       m_work(work),
+      m_guides(guides),
       m_before(jobs),
       m_after(jobs) {
     setObjectName("bench");
@@ -22,8 +44,10 @@ BenchView::BenchView(DeskDocument& document, Pictures& pictures, Work& work, Job
     setMouseTracking(true);
     setMinimumSize(320, 240);
     connect(&pictures, &Pictures::replaced, this, [this] {
-        m_before.reset();
-        m_after.reset();
+        for (auto* tiles : {&m_before, &m_after}) {
+            tiles->reset();
+            tiles->setInversion(m_pictures.frame()->inversion);
+        }
         m_contours.clear();
         if (m_fitted) fit();
         clampOffset();
@@ -35,15 +59,21 @@ BenchView::BenchView(DeskDocument& document, Pictures& pictures, Work& work, Job
     });
     for (auto* tiles : {&m_before, &m_after})
         connect(tiles, &TileStore::made, this, qOverload<>(&QWidget::update));
-    connect(&document, &DeskDocument::changed, this, qOverload<>(&QWidget::update));
-    connect(&document, &DeskDocument::selectionChanged, this, qOverload<>(&QWidget::update));
+    connect(&document, &DeskDocument::changed, this, [this] {
+        const auto frame = m_pictures.frame();
+        for (auto* tiles : {&m_before, &m_after})
+            if (frame) tiles->setInversion(frame->inversion);
+        update();
+    });
+    for (auto signal : {&DeskDocument::selectionChanged, &DeskDocument::lineMoved})
+        connect(&document, signal, this, qOverload<>(&QWidget::update));
 }
 
 QTransform BenchView::transform() const {
     const auto frame = m_pictures.frame();
     if (!frame) return {};
     return shownTransform(frame->geometry) * QTransform::fromScale(m_zoom, m_zoom) *
-           QTransform::fromTranslate(m_offset.x(), m_offset.y());
+           QTransform::fromTranslate(m_offset.x() + m_shake.x(), m_offset.y() + m_shake.y());
 }
 
 QPointF BenchView::toWidget(PointF s) const {
@@ -112,8 +142,66 @@ void BenchView::showEntry(series::Id entry) {
 
 void BenchView::setTool(Tool tool) {
     m_tool = tool;
-    setCursor(tool == Tool::Touch ? Qt::CrossCursor : Qt::ArrowCursor);
+    setCursor(tool == Tool::Look ? Qt::ArrowCursor : Qt::CrossCursor);
     update();
+    emit viewChanged();
+}
+
+void BenchView::setLasso(bool on) {
+    m_lasso = on;
+    update();
+    emit viewChanged();
+}
+
+void BenchView::setErase(bool on) {
+    m_erase = on;
+    emit viewChanged();
+}
+
+void BenchView::setMaskAlone(bool on) {
+    m_maskAlone = on;
+    update();
+    emit viewChanged();
+}
+
+QRectF BenchView::inSight() const {
+    return QRectF(-m_offset / m_zoom, QSizeF(size()) / m_zoom);
+}
+
+void BenchView::goRound(int by) {
+    const auto frame = m_pictures.frame();
+    if (!frame) return;
+    const double full = 1 / devicePixelRatioF();
+    if (m_zoom < full) zoomTo(full, QPointF(width() / 2.0, height() / 2.0));
+    const Size shown = frame->geometry.shownSize();
+    const auto mark = [&] {
+        const QRectF seen = shownTransform(frame->geometry)
+                                .inverted()
+                                .mapRect(inSight() & QRectF(0, 0, shown.width, shown.height));
+        m_guides.markSeen(Rect(int(seen.x()), int(seen.y()), int(seen.width()), int(seen.height())),
+                          m_zoom * devicePixelRatioF());
+    };
+    const QPointF middle = inSight().center();
+    const PointF to =
+        Rounds::next(shown, {std::max(1, int(width() / m_zoom)), std::max(1, int(height() / m_zoom))},
+                     {float(middle.x()), float(middle.y())}, by);
+    mark();  // what is left was looked at
+    m_offset = QPointF(width() / 2.0, height() / 2.0) - QPointF(double(to.x), double(to.y)) * m_zoom;
+    m_fitted = false;
+    clampOffset();
+    mark();
+    update();
+    emit viewChanged();
+}
+
+void BenchView::screenCheck() {
+    const std::array<QPointF, 5> steps{QPointF(14, 0), QPointF(14, 10), QPointF(-14, 10),
+                                       QPointF(-14, 0), QPointF(0, 0)};
+    for (size_t i = 0; i < steps.size(); ++i)
+        QTimer::singleShot(int(i) * 180, this, [this, step = steps[i]] {
+            m_shake = step;
+            update();
+        });
 }
 
 void BenchView::setToolSize(float pixels) {
@@ -175,6 +263,7 @@ void BenchView::paintEvent(QPaintEvent*) {
     else
         paintPicture(p, m_pictures.after(), m_after);
     if (m_wipe && !m_hold) paintWipe(p);
+    paintGuides(p);
     const auto current = m_document.current();
     if (current && current->id != m_pictures.frame()->id) {
         p.fillRect(QRect(0, 0, width(), 26), QColor(0, 0, 0, 120));
@@ -185,7 +274,9 @@ void BenchView::paintEvent(QPaintEvent*) {
     }
     p.setRenderHint(QPainter::Antialiasing);
     if (!m_quiet && !m_hold) paintMarks(p);
-    if (m_tool == Tool::Touch) paintTool(p);
+    if (m_tool == Tool::Touch || guideOf(m_tool)) paintTool(p);
+    if (const auto seen = m_document.current(); seen && !m_quiet)
+        paintSeenMap(p, rect(), *seen, inSight());
     if (m_hold) {
         p.fillRect(QRect(12, 12, 64, 24), QColor(0, 0, 0, 150));
         p.setPen(Qt::white);
@@ -244,7 +335,7 @@ Point BenchView::sourceOf(const series::MendEntry& mend) const {
 
 void BenchView::paintMarks(QPainter& p) {
     const auto frame = m_document.current();
-    const float line = m_document.now()->plan.line;
+    const float line = m_document.line();
     MarkPainter marks(p, transform());
     const QRectF seen = transform().inverted().mapRect(QRectF(rect()));
     const auto visible = [&](const Rect& b) {
@@ -274,22 +365,46 @@ void BenchView::paintMarks(QPainter& p) {
         marks.source(contourOf(selectedMend->id, selectedMend->mend.region), source);
 }
 
+void BenchView::paintGuides(QPainter& p) {
+    const auto held = guideOf(m_tool);
+    if (held && m_maskAlone)
+        GuideOverlay::paintAlone(p, transform(), m_guides.mask(*held),
+                                 m_pictures.frame()->geometry.stored);
+    else if (!m_hold && !m_quiet)
+        m_overlay.paint(p, transform(), m_guides, held);
+}
+
+QString BenchView::whyAt(QPointF w) const {
+    const auto frame = m_document.current();
+    if (!frame) return {};
+    const PointF at = toStored(w);
+    const Point pixel(int(at.x), int(at.y));
+    for (const auto& f : frame->findings)
+        if (f.finding.region.box.contains(pixel) ||
+            (entryAt(w) == f.id && series::proposed(f, m_document.line())))
+            return whyProposed(f, m_document.line());
+    return {};
+}
+
 void BenchView::paintTool(QPainter& p) {
     const double r = double(m_toolSize) / 2 * m_zoom;
-    if (m_grip == Grip::Touch && m_stroke.size() > 1) {
+    const bool outlining = m_grip == Grip::Guide && m_lasso;
+    if ((m_grip == Grip::Touch || m_grip == Grip::Guide) && m_stroke.size() > 1) {
         QPainterPath path(toWidget(m_stroke.front()));
         for (const auto& s : m_stroke) path.lineTo(toWidget(s));
+        if (outlining) path.closeSubpath();
         p.setPen(
-            QPen(QColor(127, 208, 195, 110), 2 * r, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+            QPen(QColor(127, 208, 195, outlining ? 230 : 110), outlining ? 1.5 : 2 * r, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
         p.drawPath(path);
     }
-    if (!m_inside) return;
+    if (!m_inside || (guideOf(m_tool) && m_lasso)) return;
     p.setBrush(Qt::NoBrush);
     for (const auto& [colour, width] :
          {std::pair<QColor, double>{QColor(0, 0, 0, 140), 3.0}, {QColor(250, 250, 250), 1.0}}) {
         p.setPen(QPen(colour, width));
         p.drawEllipse(m_pointer, r, r);
     }
+    if (m_tool != Tool::Touch) return;
     p.setPen(QPen(QColor(250, 250, 250, 90), 1, Qt::DotLine));
     p.drawEllipse(m_pointer, r + double(m_softness) * m_zoom, r + double(m_softness) * m_zoom);
 }
@@ -297,7 +412,7 @@ void BenchView::paintTool(QPainter& p) {
 series::Id BenchView::entryAt(QPointF w) const {
     const auto frame = m_document.current();
     if (!frame) return 0;
-    const float line = m_document.now()->plan.line;
+    const float line = m_document.line();
     series::Id best = 0;
     double nearest = 1e9;
     const auto consider = [&](series::Id id, const Region& region) {
@@ -354,7 +469,13 @@ void BenchView::mousePressEvent(QMouseEvent* e) {
         return;
     else if (m_wipe && std::abs(e->position().x() - wipeX()) < 8)
         m_grip = Grip::Wipe;
-    else if (onSource(e->position())) {
+    else if (m_tool == Tool::PickBase) {
+        emit basePicked(toStored(e->position()));
+        return;
+    } else if (guideOf(m_tool)) {
+        m_grip = Grip::Guide;
+        m_stroke = {toStored(e->position())};
+    } else if (onSource(e->position())) {
         m_grip = Grip::Source;
         m_sourceStart = m_sourceNow = sourceOf(*m_document.selectedMend());
     } else if (m_tool == Tool::Touch &&
@@ -382,6 +503,7 @@ void BenchView::mouseMoveEvent(QMouseEvent* e) {
             m_wipeShare = std::clamp(e->position().x() / width(), 0.0, 1.0);
             break;
         case Grip::Touch:
+        case Grip::Guide:
             m_stroke.push_back(toStored(e->position()));
             break;
         case Grip::Source: {
@@ -396,7 +518,7 @@ void BenchView::mouseMoveEvent(QMouseEvent* e) {
             else if (onSource(e->position()))
                 setCursor(Qt::OpenHandCursor);
             else
-                setCursor(m_tool == Tool::Touch ? Qt::CrossCursor : Qt::ArrowCursor);
+                setCursor(m_tool == Tool::Look ? Qt::ArrowCursor : Qt::CrossCursor);
     }
     update();
 }
@@ -410,6 +532,15 @@ void BenchView::mouseReleaseEvent(QMouseEvent* e) {
         m_work.touch(click ? disc(m_stroke.front(), m_toolSize / 2, size)
                            : stroke(m_stroke, m_toolSize, size),
                      m_softness);
+        m_stroke.clear();
+    }
+    if (const auto guide = guideOf(m_tool); grip == Grip::Guide && guide) {
+        m_stroke.push_back(toStored(e->position()));
+        const bool erase = m_erase != bool(e->modifiers() & Qt::AltModifier);
+        if (m_lasso)
+            m_guides.fill(*guide, m_stroke, erase);
+        else
+            m_guides.paint(*guide, m_stroke, m_toolSize, erase);
         m_stroke.clear();
     }
     if (grip == Grip::Source && m_document.selectedMend())
@@ -433,6 +564,17 @@ void BenchView::keyReleaseEvent(QKeyEvent* e) {
         holdBefore(false);
     else
         QWidget::keyReleaseEvent(e);
+}
+
+bool BenchView::event(QEvent* e) {
+    if (e->type() != QEvent::ToolTip) return QWidget::event(e);
+    const auto* help = static_cast<QHelpEvent*>(e);
+    const QString why = m_quiet ? QString() : whyAt(help->pos());
+    if (why.isEmpty())
+        QToolTip::hideText();
+    else
+        QToolTip::showText(help->globalPos(), why, this);
+    return true;
 }
 
 void BenchView::leaveEvent(QEvent*) {

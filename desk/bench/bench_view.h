@@ -3,6 +3,7 @@
 #include <QWidget>
 #include <map>
 
+#include "desk/bench/guide_overlay.h"
 #include "desk/bench/tile_store.h"
 #include "desk/document/pictures.h"
 #include "desk/document/work.h"
@@ -10,16 +11,26 @@
 namespace gq::desk {
 
 /// What the left button does on the picture.
-enum class Tool { Look, Touch };
+enum class Tool { Look, Touch, Heed, Hush, Shield, Bounds, PickBase };
+/// The guide a tool paints, if it paints one.
+[[nodiscard]] std::optional<Guide> guideOf(Tool tool);
 
 /// The picture: pan and zoom, marks, the touch tool, dragging a source, before and wipe.
 class BenchView : public QWidget {
     Q_OBJECT
   public:
-    BenchView(DeskDocument& document, Pictures& pictures, Work& work, Jobs& jobs,
+    BenchView(DeskDocument& document, Pictures& pictures, Work& work, GuideWork& guides, Jobs& jobs,
               QWidget* parent = nullptr);
 
     void setTool(Tool tool);
+    [[nodiscard]] Tool tool() const { return m_tool; }
+    /// Guide tools: outline instead of a stroke, take away instead of adding, see the mask alone.
+    void setLasso(bool on);
+    void setErase(bool on);
+    void setMaskAlone(bool on);
+    [[nodiscard]] bool lasso() const { return m_lasso; }
+    [[nodiscard]] bool erasing() const { return m_erase; }
+    [[nodiscard]] bool maskAlone() const { return m_maskAlone; }
     [[nodiscard]] float toolSize() const { return m_toolSize; }
     void setToolSize(float pixels);  ///< diameter in picture pixels, 2..400
     [[nodiscard]] float softness() const { return m_softness; }
@@ -37,6 +48,10 @@ class BenchView : public QWidget {
     void toggleWipe();
     void toggleQuiet();
     void sourceFromPointer();
+    /// Goes to the next (1) or previous (-1) cell of the rounds, at 100 % at least.
+    void goRound(int by);
+    /// Moves the shown picture a little and back: what stays in place is dust on the screen.
+    void screenCheck();
     [[nodiscard]] bool wiping() const { return m_wipe; }
     [[nodiscard]] bool quiet() const { return m_quiet; }
     /// Widget position of a stored point, and back.
@@ -46,6 +61,7 @@ class BenchView : public QWidget {
 
   signals:
     void viewChanged();  ///< zoom, light, tool settings
+    void basePicked(gq::PointF stored);  ///< the film base was clicked on
 
   protected:
     void paintEvent(QPaintEvent*) override;
@@ -57,9 +73,10 @@ class BenchView : public QWidget {
     void keyPressEvent(QKeyEvent*) override;
     void keyReleaseEvent(QKeyEvent*) override;
     void leaveEvent(QEvent*) override;
+    bool event(QEvent*) override;
 
   private:
-    enum class Grip { None, Pan, Touch, Source, Wipe };
+    enum class Grip { None, Pan, Touch, Source, Wipe, Guide };
     [[nodiscard]] QTransform transform() const;
     [[nodiscard]] double fitZoom() const;
     void clampOffset();
@@ -68,6 +85,9 @@ class BenchView : public QWidget {
     void paintTool(QPainter& p);
     void paintWipe(QPainter& p);
     [[nodiscard]] const QPainterPath& contourOf(series::Id id, const Region& region);
+    [[nodiscard]] QRectF inSight() const;  ///< shown px that the widget shows
+    void paintGuides(QPainter& p);
+    [[nodiscard]] QString whyAt(QPointF widget) const;
     [[nodiscard]] series::Id entryAt(QPointF widget) const;
     [[nodiscard]] Point sourceOf(const series::MendEntry& mend) const;
     [[nodiscard]] bool onSource(QPointF widget) const;
@@ -76,6 +96,8 @@ class BenchView : public QWidget {
     DeskDocument& m_document;
     Pictures& m_pictures;
     Work& m_work;
+    GuideWork& m_guides;
+    GuideOverlay m_overlay;
     TileStore m_before, m_after;
     std::map<series::Id, std::pair<Rect, QPainterPath>> m_contours;
     Tool m_tool = Tool::Look;
@@ -83,6 +105,8 @@ class BenchView : public QWidget {
     float m_toolSize = 24, m_softness = 3;
     double m_zoom = 1, m_wipeShare = 0.5;
     QPointF m_offset;
+    bool m_lasso = false, m_erase = false, m_maskAlone = false;
+    QPointF m_shake;
     bool m_fitted = true, m_hold = false, m_wipe = false, m_quiet = false, m_space = false;
     Grip m_grip = Grip::None;
     QPointF m_pressed, m_pointer;

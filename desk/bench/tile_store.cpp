@@ -16,6 +16,10 @@ Rect tileBox(const Image8& level, int column, int row, int around) {
     return box & Rect({0, 0}, level.size());
 }
 
+Image8 shown(const Image8& part, const std::optional<film::Inversion>& inversion) {
+    return inversion ? film::inverted(part, *inversion) : part;
+}
+
 }  // namespace
 
 TileStore::TileStore(Jobs& jobs, QObject* parent) : QObject(parent), m_jobs(jobs) {}
@@ -33,7 +37,7 @@ QImage TileStore::tile(const Pyramid& pyramid, int level, int column, int row) {
     auto& plain = m_plain[key];
     if (plain.image.isNull()) {
         const auto& image = pyramid.levels[size_t(level)];
-        plain.image = toQImage(image(tileBox(image, column, row, 0)));
+        plain.image = toQImage(shown(image(tileBox(image, column, row, 0)), m_inversion));
         trim();
     }
     m_plain[key].used = ++m_clock;
@@ -50,8 +54,9 @@ void TileStore::ask(const Pyramid& pyramid, const Key& key) {
     const Rect within(inner.tl() - outer.tl(), inner.size());
     m_jobs.run(
         {}, this,
-        [part, within, light = m_light, level = level](std::stop_token, const Progress&) {
-            return toQImage(render::lit(part, light, level)(within));
+        [part, within, light = m_light, inversion = m_inversion, level = level](
+            std::stop_token, const Progress&) {
+            return toQImage(render::lit(shown(part, inversion), light, level)(within));
         },
         [this, key, version = m_version](QImage made) {
             if (version != m_version) return;
@@ -78,6 +83,12 @@ void TileStore::setLight(const render::ViewingLight& light) {
     m_lit.clear();
     m_asked.clear();
     ++m_version;
+}
+
+void TileStore::setInversion(const std::optional<film::Inversion>& inversion) {
+    if (m_inversion == inversion) return;
+    m_inversion = inversion;
+    reset();
 }
 
 void TileStore::reset() {

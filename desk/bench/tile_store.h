@@ -2,9 +2,11 @@
 #include <QImage>
 #include <QObject>
 #include <map>
+#include <optional>
 #include <set>
 #include <tuple>
 
+#include "core/film/inversion.h"
 #include "core/pixels/pyramid.h"
 #include "core/render/viewing_light.h"
 #include "desk/jobs/jobs.h"
@@ -23,6 +25,8 @@ class TileStore : public QObject {
     /// last `reset`.
     [[nodiscard]] QImage tile(const Pyramid& pyramid, int level, int column, int row);
     void setLight(const render::ViewingLight& light);
+    /// Shows a negative inverted; nothing = as it is.
+    void setInversion(const std::optional<film::Inversion>& inversion);
     void reset();
     /// Drops tiles that show any of these full-size boxes.
     void drop(const std::vector<Rect>& changed);
@@ -42,6 +46,7 @@ class TileStore : public QObject {
 
     Jobs& m_jobs;
     render::ViewingLight m_light;
+    std::optional<film::Inversion> m_inversion;
     std::map<Key, Tile> m_plain, m_lit;
     std::set<Key> m_asked;
     quint64 m_clock = 0;

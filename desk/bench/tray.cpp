@@ -44,8 +44,47 @@ void ValueSlider::setValue(int value) {
     m_number->setValue(value);
 }
 
-Tray::Tray(DeskDocument& document, Work& work, BenchView& bench, Jobs& jobs, QWidget* parent)
-    : QWidget(parent), m_document(document), m_work(work), m_bench(bench), m_jobs(jobs) {
+/// What a held guide tool needs: how it paints, and what is done with the whole mask.
+QWidget* Tray::makeGuideBox() {
+    auto* box = new QWidget;
+    auto* row = new QHBoxLayout(box);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(6);
+    row->addWidget(m_guideName = new QLabel);
+    const auto button = [&](const QString& words, const QString& help, const char* name) {
+        auto* b = new QPushButton(words);
+        b->setObjectName(name);
+        b->setToolTip(help);
+        b->setFocusPolicy(Qt::NoFocus);
+        row->addWidget(b);
+        return b;
+    };
+    m_lasso = button(tr("Lasso"), tr("Outline an area instead of brushing"), "guideLasso");
+    m_erase = button(tr("Erase"), tr("Take away instead of adding (or hold Alt)"), "guideErase");
+    m_alone = button(tr("Mask"), tr("See the mask alone, to find holes in it"), "guideAlone");
+    for (auto* b : {m_lasso, m_erase, m_alone}) b->setCheckable(true);
+    auto* invert = button(tr("Invert"), tr("Turn the mask inside out"), "guideInvert");
+    auto* soften = button(tr("Soften"), tr("Blur the edges of the mask"), "guideSoften");
+    auto* clear = button(tr("Clear"), tr("Take the whole mask away"), "guideClear");
+    auto* done = button(tr("Done"), tr("Put the tool down (Esc)"), "guideDone");
+    connect(m_lasso, &QPushButton::toggled, &m_bench, &BenchView::setLasso);
+    connect(m_erase, &QPushButton::toggled, &m_bench, &BenchView::setErase);
+    connect(m_alone, &QPushButton::toggled, &m_bench, &BenchView::setMaskAlone);
+    const auto onHeld = [this](void (GuideWork::*what)(Guide)) {
+        return [this, what] {
+            if (const auto g = guideOf(m_bench.tool())) (m_guides.*what)(*g);
+        };
+    };
+    connect(invert, &QPushButton::clicked, this, onHeld(&GuideWork::invert));
+    connect(soften, &QPushButton::clicked, this, onHeld(&GuideWork::soften));
+    connect(clear, &QPushButton::clicked, this, onHeld(&GuideWork::clear));
+    connect(done, &QPushButton::clicked, this, [this] { m_bench.setTool(Tool::Look); });
+    return box;
+}
+
+Tray::Tray(DeskDocument& document, Work& work, GuideWork& guides, BenchView& bench, Jobs& jobs,
+           QWidget* parent)
+    : QWidget(parent), m_document(document), m_work(work), m_guides(guides), m_bench(bench), m_jobs(jobs) {
     setObjectName("tray");
     setAttribute(Qt::WA_StyledBackground);
     setFixedHeight(44);
@@ -65,14 +104,20 @@ Tray::Tray(DeskDocument& document, Work& work, BenchView& bench, Jobs& jobs, QWi
     m_findSeries = new QPushButton(tr("Find on all"));
     m_findSeries->setObjectName("findSeries");
     m_findSeries->setToolTip(tr("Search the whole series (Ctrl+Shift+F)"));
-    m_strength = new ValueSlider(tr("Strength"), 0, 100);
-    m_strength->setToolTip(tr("Higher finds fainter blemishes; takes effect at the next search"));
+    m_lookFor = new QPushButton(tr("Look for…"));
+    m_lookFor->setObjectName("lookFor");
+    m_lookFor->setToolTip(tr("Kinds, light or dark, sizes, strength, and the sight line"));
+    m_guideButton = new QPushButton(tr("Guide…"));
+    m_guideButton->setObjectName("guides");
+    m_guideButton->setToolTip(tr("Paint where to search more, less, or not at all"));
+    m_guideBox = makeGuideBox();
     m_size = new ValueSlider(tr("Size"), 2, 200);
     m_softness = new ValueSlider(tr("Softness"), 0, 40);
     m_hint = new QLabel;
     m_hint->setObjectName("dim");
     for (QWidget* w : {static_cast<QWidget*>(m_findHere), static_cast<QWidget*>(m_findSeries),
-                       static_cast<QWidget*>(m_strength), static_cast<QWidget*>(m_size),
+                       static_cast<QWidget*>(m_lookFor), static_cast<QWidget*>(m_guideButton),
+                       static_cast<QWidget*>(m_guideBox), static_cast<QWidget*>(m_size),
                        static_cast<QWidget*>(m_softness)})
         row->addWidget(w);
     row->addWidget(m_hint);
@@ -86,10 +131,11 @@ Tray::Tray(DeskDocument& document, Work& work, BenchView& bench, Jobs& jobs, QWi
     lights->setContentsMargins(0, 0, 0, 0);
     lights->setSpacing(0);
     m_lights = new QButtonGroup(this);
-    const QStringList names{tr("Plain"), tr("Raking"), tr("Low"), tr("Deep")};
+    const QStringList names{tr("Plain"), tr("Raking"), tr("Low"), tr("Deep"), tr("Sought")};
     const QStringList tips{tr("The picture as it is"), tr("Relief of local contrast (R)"),
-                           tr("Darker, for bright skies"), tr("Black point raised")};
-    for (int i = 0; i < 4; ++i) {
+                           tr("Darker, for bright skies"), tr("Black point raised"),
+                           tr("What Find sees: departure over the local noise")};
+    for (int i = 0; i < names.size(); ++i) {
         auto* b = new QPushButton(names[i]);
         b->setCheckable(true);
         b->setProperty("segment", true);
@@ -127,13 +173,15 @@ Tray::Tray(DeskDocument& document, Work& work, BenchView& bench, Jobs& jobs, QWi
     line->addWidget(stop);
     m_pages->addWidget(job);
 
-    for (auto* b : {m_findHere, m_findSeries}) b->setFocusPolicy(Qt::NoFocus);
+    for (auto* b : {m_findHere, m_findSeries, m_lookFor, m_guideButton})
+        b->setFocusPolicy(Qt::NoFocus);
+    connect(m_lookFor, &QPushButton::clicked, this,
+            [this] { emit lookFor(m_lookFor->mapToGlobal(QPoint(0, 0))); });
+    connect(m_guideButton, &QPushButton::clicked, this,
+            [this] { emit guideMenu(m_guideButton->mapToGlobal(QPoint(0, 0))); });
     connect(m_findHere, &QPushButton::clicked, this, &Tray::findHere);
     connect(m_findSeries, &QPushButton::clicked, this, &Tray::findSeries);
     connect(stop, &QPushButton::clicked, &jobs, &Jobs::stopNamed);
-    connect(m_strength, &ValueSlider::settled, this, [this](int v) {
-        if (m_document.isOpen()) m_work.setStrength(float(v));
-    });
     connect(m_size, &ValueSlider::moved, this, [this](int v) { m_bench.setToolSize(float(v)); });
     connect(m_softness, &ValueSlider::moved, this,
             [this](int v) { m_bench.setSoftness(float(v)); });
@@ -162,14 +210,21 @@ void Tray::setStage(Stage stage) {
 void Tray::refresh() {
     const bool find = m_stage == Stage::Find, mend = m_stage == Stage::Mend, picture = find || mend;
     const bool raking = picture && m_bench.light().light == render::Light::Raking;
-    m_findHere->setVisible(find);
-    m_findSeries->setVisible(find && !raking);
-    m_strength->setVisible(find && !raking);
-    m_size->setVisible(mend);
+    const auto guide = find ? guideOf(m_bench.tool()) : std::nullopt;
+    m_findHere->setVisible(find && !guide);
+    m_findSeries->setVisible(find && !raking && !guide);
+    m_lookFor->setVisible(find && !raking && !guide);
+    m_guideButton->setVisible(find && !raking && !guide);
+    m_guideBox->setVisible(guide.has_value());
+    if (guide) m_guideName->setText(GuideWork::name(*guide));
+    m_lasso->setChecked(m_bench.lasso());
+    m_erase->setChecked(m_bench.erasing());
+    m_alone->setChecked(m_bench.maskAlone());
+    m_size->setVisible(mend || guide);
     m_softness->setVisible(mend);
     m_reach->setVisible(raking && find);
     m_gain->setVisible(raking && find);
-    m_lightBox->setVisible(picture);
+    m_lightBox->setVisible(picture && !guide);
     m_zoom->setVisible(picture);
     m_hint->setVisible(!picture);
     m_hint->setText(
@@ -178,7 +233,6 @@ void Tray::refresh() {
         : m_stage == Stage::Carry
             ? tr("Enter opens a cell's frame there · A accepts · X leaves the place alone")
             : tr("Ticked frames are delivered. Nothing is overwritten unasked."));
-    if (m_document.isOpen()) m_strength->setValue(int(m_document.now()->plan.strength));
     m_size->setValue(int(m_bench.toolSize()));
     const auto* chosen = m_document.selectedMend();
     m_softness->setValue(int(chosen ? chosen->mend.softness : m_bench.softness()));

@@ -35,25 +35,32 @@ class ValueSlider : public QWidget {
 class Tray : public QWidget {
     Q_OBJECT
   public:
-    Tray(DeskDocument& document, Work& work, BenchView& bench, Jobs& jobs,
+    Tray(DeskDocument& document, Work& work, GuideWork& guides, BenchView& bench, Jobs& jobs,
          QWidget* parent = nullptr);
     void setStage(Stage stage);
 
   signals:
     void findHere();
     void findSeries();
+    void lookFor(const QPoint& lowerLeft);  ///< the settings of the search are wanted there
+    void guideMenu(const QPoint& lowerLeft);
 
   private:
     void refresh();
     void refreshJob();
     DeskDocument& m_document;
     Work& m_work;
+    GuideWork& m_guides;
     BenchView& m_bench;
     Jobs& m_jobs;
     Stage m_stage = Stage::Gather;
     QStackedWidget* m_pages;
-    QPushButton *m_findHere, *m_findSeries;
-    ValueSlider *m_strength, *m_size, *m_softness, *m_reach, *m_gain;
+    QWidget* makeGuideBox();
+    QPushButton *m_findHere, *m_findSeries, *m_lookFor, *m_guideButton;
+    QPushButton *m_lasso, *m_erase, *m_alone;
+    QWidget* m_guideBox;
+    QLabel* m_guideName;
+    ValueSlider *m_size, *m_softness, *m_reach, *m_gain;
     QButtonGroup* m_lights;
     QWidget* m_lightBox;
     QLabel *m_zoom, *m_hint, *m_jobName, *m_jobLeft;

@@ -9,8 +9,9 @@
 namespace gq::desk {
 namespace {
 
-std::uint64_t keyOf(const std::string& frame, const Region& region, const series::MendEntry* mend) {
-    std::uint64_t k = mend::hashBytes(frame.data(), frame.size());
+std::uint64_t keyOf(const series::Frame& frame, const Region& region, const series::MendEntry* mend) {
+    std::uint64_t k = mend::hashBytes(frame.id.data(), frame.id.size());
+    if (frame.inversion) k = mend::hashBytes(&*frame.inversion, offsetof(film::Inversion, monochrome), k);
     k = mend::hashBytes(&region.box, sizeof region.box, k);
     const std::uint64_t m = mend && !mend->muted ? mend::contentKey(mend->mend) : 0;
     return mend::hashBytes(&m, sizeof m, k);
@@ -30,18 +31,22 @@ Spread spreadOf(const Image& pixels, const Rect& box) {
                       1.0, 3.0)};
 }
 
-QImage cut(const Image& pixels, const Rect& box, const Spread& spread, Orientation orientation) {
+QImage cut(const Image& pixels, const Rect& box, const Spread& spread, const series::Frame& frame) {
     Image part, scaled;
     cv::resize(pixels(box), part, {Crops::kSide, Crops::kSide}, 0, 0,
                box.width > Crops::kSide ? cv::INTER_AREA : cv::INTER_LINEAR);
+    if (frame.inversion) {
+        part = film::inverted(part, *frame.inversion);
+        return upright(toQImage(narrow(asColour(part))), frame.geometry.orientation);
+    }
     cv::addWeighted(part, spread.gain, Image(part.size(), part.type(), spread.mean),
                     1 - spread.gain, 0, scaled);
-    return upright(toQImage(narrow(asColour(scaled))), orientation);
+    return upright(toQImage(narrow(asColour(scaled))), frame.geometry.orientation);
 }
 
 /// The place with the mend laid; null if it cannot be made.
 QImage mendedCrop(const Image& pixels, const mend::Mend& mend, const std::vector<Region>& avoid,
-                  const Rect& box, const Spread& spread, Orientation orientation) {
+                  const Rect& box, const Spread& spread, const series::Frame& frame) {
     const auto patch = mend::makePatch({pixels, avoid}, mend);
     if (!patch) return {};
     const Rect all = box | patch->box;
@@ -49,7 +54,11 @@ QImage mendedCrop(const Image& pixels, const mend::Mend& mend, const std::vector
     mend::Patch moved = *patch;
     moved.box = Rect(patch->box.tl() - all.tl(), patch->box.size());
     mend::lay(moved, part);
-    return cut(part, Rect(box.tl() - all.tl(), box.size()), spread, orientation);
+    return cut(part, Rect(box.tl() - all.tl(), box.size()), spread, frame);
+}
+
+QImage shownThumbnail(const series::Frame& frame, const Image8& thumbnail) {
+    return toQImage(frame.inversion ? film::inverted(thumbnail, *frame.inversion) : thumbnail);
 }
 
 struct Wanted {
@@ -66,21 +75,20 @@ std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels
                                                              const std::vector<Wanted>& wanted,
                                                              float line, std::stop_token stop) {
     std::vector<std::pair<std::uint64_t, Crops::Pair>> out(wanted.size());
-    const Orientation o = frame.geometry.orientation;
     forEach(
         int(wanted.size()),
         [&](int i) {
             const Wanted& w = wanted[size_t(i)];
             const Rect box = cropBox(w.region, pixels.size());
             const Spread spread = spreadOf(pixels, box);
-            Crops::Pair pair{cut(pixels, box, spread, o), {}};
+            Crops::Pair pair{cut(pixels, box, spread, frame), {}};
             if (!composed.empty() && w.mend)
-                pair.after = cut(composed, box, spread, o);
+                pair.after = cut(composed, box, spread, frame);
             else if (w.mend || w.fit) {
                 std::vector<Region> avoid = series::avoided(frame, w.id, line);
                 std::erase_if(avoid, [&](const Region& r) { return r.box == w.region.box; });
                 pair.after = mendedCrop(pixels, w.mend ? *w.mend : mend::fitted(pixels, w.region),
-                                        avoid, box, spread, o);
+                                        avoid, box, spread, frame);
             }
             out[size_t(i)] = {w.key, std::move(pair)};
         },
@@ -113,7 +121,7 @@ const Crops::Pair* Crops::entry(series::Id id) {
     const auto* m = frame->mend(id) ? frame->mend(id) : frame->mendOf(id);
     const auto* f = frame->finding(id);
     if (!m && !f) return nullptr;
-    const auto it = m_entries.find(keyOf(frame->id, f ? f->finding.region : m->mend.region, m));
+    const auto it = m_entries.find(keyOf(*frame, f ? f->finding.region : m->mend.region, m));
     if (it != m_entries.end()) return &it->second;
     if (!m_entriesAsked) {
         m_entriesAsked = true;
@@ -132,7 +140,7 @@ void Crops::makeEntries() {
     std::vector<Wanted> wanted;
     const auto want = [&](const Region& region, const series::MendEntry* m, bool fit,
                           series::Id id) {
-        const auto key = keyOf(frame->id, region, m);
+        const auto key = keyOf(*frame, region, m);
         if (!m_entries.count(key))
             wanted.push_back(
                 {key, region, m && !m->muted ? std::optional(m->mend) : std::nullopt, fit, id});
@@ -160,7 +168,7 @@ void Crops::makeEntries() {
 const Crops::Pair* Crops::carried(const series::Frame& frame, series::Id fromMend) {
     for (const auto& c : frame.carried) {
         if (c.fromMend != fromMend) continue;
-        const auto it = m_carried.find(keyOf(frame.id, c.region, frame.mend(c.mend)));
+        const auto it = m_carried.find(keyOf(frame, c.region, frame.mend(c.mend)));
         if (it != m_carried.end()) return &it->second;
         const auto ptr = m_document.now()->frame(frame.id);
         if (ptr && m_asked[frame.id] != ptr) {
@@ -176,7 +184,7 @@ void Crops::makeCarried(const series::FramePtr& frame) {
     std::vector<Wanted> wanted;
     for (const auto& c : frame->carried) {
         const auto* m = frame->mend(c.mend);
-        const auto key = keyOf(frame->id, c.region, m);
+        const auto key = keyOf(*frame, c.region, m);
         if (!m_carried.count(key))
             wanted.push_back(
                 {key, c.region, m ? std::optional(m->mend) : std::nullopt, false, c.mend});
@@ -199,7 +207,7 @@ void Crops::makeCarried(const series::FramePtr& frame) {
 
 QImage Crops::thumbnail(const series::Frame& frame) {
     const auto it = m_thumbnails.find(frame.hash);
-    if (it != m_thumbnails.end()) return it->second;
+    if (it != m_thumbnails.end()) return upright(shownThumbnail(frame, it->second), frame.geometry.orientation);
     if (m_askedThumbnails.insert(frame.hash).second) {
         ++m_running;
         m_jobs.run(
@@ -207,9 +215,9 @@ QImage Crops::thumbnail(const series::Frame& frame) {
             [file = frame.file](std::stop_token, const Progress&) {
                 return files::readThumbnail(file, 320);
             },
-            [this, hash = frame.hash, o = frame.geometry.orientation](Result<Image8> image) {
+            [this, hash = frame.hash](Result<Image8> image) {
                 --m_running;
-                if (image) m_thumbnails[hash] = upright(toQImage(*image), o);
+                if (image) m_thumbnails[hash] = *image;
                 emit made();
             });
     }

@@ -26,6 +26,11 @@ class Crops : public QObject {
     /// Crops of what was carried to a frame from a mend.
     [[nodiscard]] const Pair* carried(const series::Frame& frame, series::Id fromMend);
     [[nodiscard]] QImage thumbnail(const series::Frame& frame);
+    /// A frame's thumbnail as stored; null until it is read.
+    [[nodiscard]] const Image8* storedThumbnail(const series::Frame& frame) const {
+        const auto it = m_thumbnails.find(frame.hash);
+        return it == m_thumbnails.end() ? nullptr : &it->second;
+    }
     [[nodiscard]] bool settled() const { return m_running == 0; }
 
   signals:
@@ -40,7 +45,7 @@ class Crops : public QObject {
     Jobs& m_jobs;
     std::map<std::uint64_t, Pair> m_entries;  ///< of the shown frame, by content
     std::map<std::uint64_t, Pair> m_carried;
-    std::map<std::string, QImage> m_thumbnails;       ///< by content hash
+    std::map<std::string, Image8> m_thumbnails;       ///< by content hash, as stored
     std::map<std::string, series::FramePtr> m_asked;  ///< frames whose carried crops are on the way
     std::set<std::string> m_askedThumbnails;
     bool m_entriesAsked = false;

@@ -152,8 +152,22 @@ series::SeriesPtr DeskDocument::now() const {
     return m_history ? m_history->now() : nullptr;
 }
 
+float DeskDocument::line() const {
+    return m_previewLine.value_or(m_history->now()->plan.line);
+}
+
+void DeskDocument::previewLine(std::optional<float> line) {
+    m_previewLine = line;
+    emit lineMoved();
+}
+
 void DeskDocument::commit(series::Series next, const QString& what) {
     m_history->commit(std::move(next), what.toStdString());
+    afterChange();
+}
+
+void DeskDocument::amend(series::Series now) {
+    m_history->amend(std::move(now));
     afterChange();
 }
 

@@ -3,6 +3,7 @@
 #include <QTimer>
 #include <filesystem>
 #include <memory>
+#include <optional>
 #include <set>
 
 #include "core/series/history.h"
@@ -27,7 +28,11 @@ class DeskDocument : public QObject {
     [[nodiscard]] bool isOpen() const { return m_history != nullptr; }
     [[nodiscard]] series::SeriesPtr now() const;
     [[nodiscard]] const std::filesystem::path& folder() const { return m_folder; }
+    /// The line as it is shown: while it is dragged, where the hand holds it.
+    [[nodiscard]] float line() const;
+    void previewLine(std::optional<float> line);
     void commit(series::Series next, const QString& what);
+    void amend(series::Series now);  ///< a change that is no step
     void undo();
     void redo();
     [[nodiscard]] const series::History* history() const { return m_history.get(); }
@@ -55,6 +60,7 @@ class DeskDocument : public QObject {
     void currentChanged();
     void selectionChanged();
     void ticksChanged();
+    void lineMoved();  ///< `line()` changed without an edit
     void saveStateChanged();
     void failed(const gq::Error& error);
 
@@ -79,6 +85,7 @@ class DeskDocument : public QObject {
     QTimer m_saveTimer;
     bool m_saving = false;
     std::string m_current;
+    std::optional<float> m_previewLine;
     series::Id m_selected = 0;
     std::set<std::string> m_unticked;
 };

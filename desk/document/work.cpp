@@ -1,9 +1,13 @@
 #include "desk/document/work.h"
 
 #include <array>
+#include <opencv2/core.hpp>
 
+#include "core/carry/chart.h"
+#include "core/carry/confirm.h"
 #include "core/render/export.h"
 #include "core/render/mend_findings.h"
+#include "core/pixels/color.h"
 #include "core/render/search.h"
 #include "desk/look/convert.h"
 
@@ -18,54 +22,89 @@ Work::Work(DeskDocument& document, Pictures& pictures, Jobs& jobs, QObject* pare
 
 namespace {
 
-struct Found {
-    std::string frame;
-    render::Searched searched;
-};
+constexpr size_t kTogether = 3;  ///< frames that can say something together
+
+/// A search of a whole sensor series ends with what its frames say together. Works on `next`.
+void confirmBySeries(series::Series& next, const std::vector<std::string>& frames,
+                     const carry::Consensus& consensus, const Progress& progress,
+                     std::stop_token stop) {
+    const auto chart = consensus.chart();
+    if (!chart) return;  // too few frames of one camera to say anything
+    for (size_t i = 0; i < frames.size() && !stop.stop_requested(); ++i) {
+        progress(0.7 + 0.3 * double(i) / double(frames.size()));
+        const auto frame = next.frame(frames[i]);
+        if (!frame) continue;
+        const auto loaded = render::openOriginal(*frame, false, stop);
+        if (!loaded) continue;  // named by the search itself
+        next = next.with(
+            carry::confirmed(*frame, loaded->picture.pixels, *chart, next.nextId, stop));
+    }
+}
 
 }  // namespace
 
 void Work::findOn(const std::vector<std::string>& frames) {
     struct Outcome {
-        std::vector<Found> found;
+        series::Series next;
         std::vector<Error> faults;
-        bool stopped = false;
+        std::vector<QString> notes;
+        bool stopped = false, any = false;
     };
     const auto series = m_document.now();
     m_jobs.run(
         tr("Finding"), this,
         [=](std::stop_token stop, const Progress& progress) {
-            Outcome out;
+            Outcome out{*series, {}, {}, false, false};
+            const bool together =
+                series->plan.origin == find::Origin::Sensor && frames.size() >= kTogether;
+            const double all = together ? 0.7 : 1.0;
+            carry::Consensus consensus;
             for (size_t i = 0; i < frames.size() && !stop.stop_requested(); ++i) {
                 const auto frame = series->frame(frames[i]);
                 const auto part = [&](double share) {
-                    progress((double(i) + share) / double(frames.size()));
+                    progress(all * (double(i) + share) / double(frames.size()));
                 };
                 const auto loaded = render::openOriginal(*frame, false, stop);
                 part(0.3);
                 auto found =
                     loaded ? render::search(*loaded, *frame, series->plan,
-                                            [&](double s) { part(0.3 + 0.7 * s); }, stop)
+                                            [&](double s) { part(0.3 + 0.5 * s); }, stop)
                            : Result<render::Searched>(tl::unexpected(loaded.error()));
-                if (found)
-                    out.found.push_back({frames[i], std::move(*found)});
-                else if (found.error().kind != Error::Kind::Cancelled)
-                    out.faults.push_back(found.error());
+                if (!found) {
+                    if (found.error().kind != Error::Kind::Cancelled)
+                        out.faults.push_back(found.error());
+                    continue;
+                }
+                out.any = true;
+                for (const auto& note : found->notes)
+                    out.notes.push_back(tr("%1: %2").arg(text(frame->name()), text(note)));
+                // A frame of another camera has its own dust; the chart goes without it.
+                if (together) (void)consensus.add(loaded->picture.pixels, *frame, stop);
+                out.next = out.next.with(series::withFindings(*frame, std::move(found->findings),
+                                                              out.next.nextId));
             }
+            if (together) confirmBySeries(out.next, frames, consensus, progress, stop);
             out.stopped = stop.stop_requested();
             return out;
         },
-        [this](Outcome out) {
+        [this, series, frames](Outcome out) {
             for (const auto& f : out.faults) emit m_document.failed(f);
-            if (out.stopped || out.found.empty()) return;
+            for (const auto& note : out.notes) emit told(note);
+            if (out.stopped || !out.any) return;
+            // What was edited meanwhile stays: only the searched frames' findings are taken over.
             series::Series next = *m_document.now();
-            for (auto& f : out.found)
-                if (const auto frame = next.frame(f.frame)) {
-                    for (const auto& note : f.searched.notes)
-                        emit told(tr("%1: %2").arg(text(frame->name()), text(note)));
-                    next =
-                        next.with(series::withFindings(*frame, std::move(f.searched.findings), next.nextId));
+            for (const auto& id : frames) {
+                const auto frame = next.frame(id), searched = out.next.frame(id);
+                if (!frame || !searched || searched == series->frame(id)) continue;
+                if (frame == series->frame(id)) {
+                    next = next.with(*searched);
+                } else {
+                    std::vector<find::Finding> found;
+                    for (const auto& f : searched->findings) found.push_back(f.finding);
+                    next = next.with(series::withFindings(*frame, std::move(found), next.nextId));
                 }
+            }
+            next.nextId = std::max(next.nextId, out.next.nextId);
             m_document.commit(std::move(next), tr("find"));
         });
 }
@@ -77,11 +116,91 @@ void Work::setLine(float line) {
     m_document.commit(std::move(next), tr("move the line"));
 }
 
-void Work::setStrength(float strength) {
+void Work::setPlan(const find::FindPlan& plan, const find::Sight& sight, bool skipUnseen) {
     series::Series next = *m_document.now();
-    if (next.plan.strength == strength) return;
-    next.plan.strength = strength;
-    m_document.commit(std::move(next), tr("change the strength"));
+    next.plan = plan;
+    next.sight = sight;
+    next.skipUnseen = skipUnseen;
+    m_document.commit(std::move(next), tr("change what is searched for"));
+}
+
+void Work::setInversion(const std::optional<film::Inversion>& inversion, bool allFrames) {
+    series::Series next = *m_document.now();
+    const auto current = m_document.current();
+    for (const auto& f : m_document.now()->frames) {
+        if (!allFrames && f != current) continue;
+        Frame changed = *f;
+        changed.inversion = inversion;
+        next = next.with(std::move(changed));
+    }
+    m_document.commit(std::move(next), inversion ? tr("invert the negative") : tr("show as scanned"));
+}
+
+void Work::pickBase(const Image& original, PointF at) {
+    const Rect box = Rect(int(at.x) - 7, int(at.y) - 7, 15, 15) & Rect({0, 0}, original.size());
+    if (box.empty()) return;
+    std::array<float, 3> base{};
+    for (int c = 0; c < 3; ++c) {
+        const cv::Scalar mean = cv::mean(original(box));
+        base[size_t(c)] = toLinear(ushort(mean[original.channels() == 3 ? c : 0]));
+    }
+    setInversion(film::fitted(original, base), false);
+}
+
+void Work::findBases(const std::vector<std::string>& frames) {
+    struct Outcome {
+        std::vector<std::pair<std::string, film::Inversion>> found;
+        std::vector<QString> notes;
+        std::vector<Error> faults;
+        bool stopped = false;
+    };
+    const auto series = m_document.now();
+    m_jobs.run(
+        tr("Finding the film base"), this,
+        [=](std::stop_token stop, const Progress& progress) {
+            Outcome out;
+            for (size_t i = 0; i < frames.size() && !stop.stop_requested(); ++i) {
+                progress(double(i) / double(frames.size()));
+                const auto frame = series->frame(frames[i]);
+                const auto loaded = render::openOriginal(*frame, false, stop);
+                if (!loaded) {
+                    out.faults.push_back(loaded.error());
+                    continue;
+                }
+                const auto& pixels = loaded->picture.pixels;
+                if (const auto base = film::findBase(pixels))
+                    out.found.emplace_back(frame->id, film::fitted(pixels, *base));
+                else
+                    out.notes.push_back(tr("%1: no bare film around the picture. Pick the film base "
+                                           "with a click on it.")
+                                            .arg(text(frame->name())));
+            }
+            out.stopped = stop.stop_requested();
+            return out;
+        },
+        [this](Outcome out) {
+            for (const auto& f : out.faults) emit m_document.failed(f);
+            for (const auto& note : out.notes) emit told(note);
+            if (out.stopped || out.found.empty()) return;
+            series::Series next = *m_document.now();
+            for (const auto& [id, inversion] : out.found)
+                if (const auto frame = next.frame(id)) {
+                    Frame changed = *frame;
+                    changed.inversion = inversion;
+                    next = next.with(std::move(changed));
+                }
+            m_document.commit(std::move(next), tr("invert the negatives"));
+        });
+}
+
+void Work::leaveThese(const std::vector<Id>& findings) {
+    edit(tr("leave these"), [&](Frame& f, Id&) {
+        bool any = false;
+        for (auto& e : f.findings)
+            if (!f.mendOf(e.id) && std::find(findings.begin(), findings.end(), e.id) != findings.end())
+                e.left = any = true;
+        return any;
+    });
 }
 
 void Work::setOrigin(find::Origin origin) {
@@ -142,8 +261,13 @@ void Work::mend(const std::vector<Id>& findings) {
 }
 
 void Work::mendAllAbove() {
-    if (const auto f = m_document.current())
-        mend(render::openAbove(*f, m_document.now()->plan.line));
+    const auto f = m_document.current();
+    if (!f) return;
+    const auto s = m_document.now();
+    auto open = render::openAbove(*f, s->plan.line);
+    if (s->skipUnseen)
+        std::erase_if(open, [&](Id id) { return !series::inSight(*s, *f, *f->finding(id)); });
+    mend(open);
 }
 
 void Work::leave(Id finding) {

@@ -15,13 +15,19 @@ class Work : public QObject {
 
     void findOn(const std::vector<std::string>& frames);
     void setLine(float line);
-    void setStrength(float strength);
+    void setPlan(const find::FindPlan& plan, const find::Sight& sight, bool skipUnseen);
+    /// Shows the current frame, or all, as this positive; nothing = as scanned.
+    void setInversion(const std::optional<film::Inversion>& inversion, bool allFrames);
+    /// Takes the film base from a place of the current frame (mean over 15 px) and inverts it.
+    void pickBase(const Image& original, PointF at);
+    void findBases(const std::vector<std::string>& frames);  ///< and inverts where one is found
     void setOrigin(find::Origin origin);
     void setReference(const std::string& frame);
 
     void mend(const std::vector<series::Id>& findings);
     void mendAllAbove();
     void leave(series::Id finding);
+    void leaveThese(const std::vector<series::Id>& findings);
     void leaveAllAbove();
     void touch(const Region& region, float softness);           ///< a mend by hand
     void erase(series::Id entry);                               ///< deletes a mend

@@ -31,7 +31,7 @@ void ConfidenceChart::paintEvent(QPaintEvent*) {
     for (const auto& f : frame->findings)
         ++bars[size_t(std::clamp(int(f.finding.confidence * kBars), 0, kBars - 1))];
     const double most = std::sqrt(double(std::max(1, *std::max_element(bars.begin(), bars.end()))));
-    const float line = m_dragged >= 0 ? m_dragged : m_document.now()->plan.line;
+    const float line = m_document.line();
     const double w = double(width()) / kBars, base = height() - 4;
     for (int i = 0; i < kBars; ++i) {
         const double h =
@@ -46,7 +46,9 @@ void ConfidenceChart::paintEvent(QPaintEvent*) {
 }
 
 void ConfidenceChart::dragTo(double x) {
-    m_dragged = std::clamp(std::round(float(x) / float(width()) * 100) / 100, 0.0f, 1.0f);
+    if (!m_document.isOpen()) return;
+    m_document.previewLine(
+        std::clamp(std::round(float(x) / float(width()) * 100) / 100, 0.0f, 1.0f));
     update();
 }
 
@@ -58,7 +60,10 @@ void ConfidenceChart::mouseMoveEvent(QMouseEvent* e) {
 }
 
 void ConfidenceChart::mouseReleaseEvent(QMouseEvent*) {
-    if (m_dragged >= 0 && m_document.isOpen()) m_work.setLine(std::exchange(m_dragged, -1.0f));
+    if (!m_document.isOpen()) return;
+    const float line = m_document.line();
+    m_document.previewLine(std::nullopt);
+    m_work.setLine(line);
 }
 
 void ConfidenceChart::keyPressEvent(QKeyEvent* e) {

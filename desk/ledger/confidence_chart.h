@@ -23,7 +23,6 @@ class ConfidenceChart : public QWidget {
     void dragTo(double x);
     DeskDocument& m_document;
     Work& m_work;
-    float m_dragged = -1;  ///< the line while it is dragged
 };
 
 }  // namespace gq::desk

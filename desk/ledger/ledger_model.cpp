@@ -2,9 +2,20 @@
 
 #include <algorithm>
 
+#include "desk/ledger/why.h"
 #include "desk/look/convert.h"
 
 namespace gq::desk {
+
+namespace {
+
+bool passes(const LedgerModel::Filter& filter, const series::FindingEntry& f, bool unseen) {
+    return (!filter.kind || *filter.kind == f.finding.kind) &&
+           f.finding.measures.size >= filter.leastSize &&
+           f.finding.confidence >= filter.leastConfidence && !(filter.onlySeen && unseen);
+}
+
+}  // namespace
 
 LedgerModel::LedgerModel(DeskDocument& document, QObject* parent)
     : QAbstractListModel(parent), m_document(document) {
@@ -16,7 +27,7 @@ void LedgerModel::rebuild() {
     beginResetModel();
     m_rows.clear();
     m_counts = {};
-    m_below = 0;
+    m_below = m_unseen = 0;
     m_frame = m_document.current();
     if (m_frame) {
         const float line = m_document.now()->plan.line;
@@ -27,13 +38,15 @@ void LedgerModel::rebuild() {
                 ++m_below;
             else
                 ++m_counts[size_t(state)];
-            if (Show(state) == m_show && (!below || m_unfolded))
-                m_rows.push_back({f.id, &f, m_frame->mendOf(f.id), below, false});
+            const bool unseen = !series::inSight(*m_document.now(), *m_frame, f);
+            m_unseen += unseen && !below && state == series::State::Open;
+            if (Show(state) == m_show && (!below || m_unfolded) && passes(m_filter, f, unseen))
+                m_rows.push_back({f.id, &f, m_frame->mendOf(f.id), below, unseen, false});
         }
         for (const auto& m : m_frame->mends) {
             if (m_frame->finding(m.finding)) continue;
             ++m_counts[size_t(Show::Mended)];
-            if (m_show == Show::Mended) m_rows.push_back({m.id, nullptr, &m, false, false});
+            if (m_show == Show::Mended) m_rows.push_back({m.id, nullptr, &m, false, false, false});
         }
         const auto key = [this](const Row& r) {
             if (!r.finding) return -1e9f;
@@ -55,7 +68,7 @@ void LedgerModel::rebuild() {
         if (m_show == Show::Open && m_below > 0) {
             const auto first =
                 std::find_if(m_rows.begin(), m_rows.end(), [](const Row& r) { return r.below; });
-            m_rows.insert(first, Row{0, nullptr, nullptr, true, true});
+            m_rows.insert(first, Row{0, nullptr, nullptr, true, false, true});
         }
     }
     endResetModel();
@@ -66,15 +79,8 @@ QVariant LedgerModel::data(const QModelIndex& index, int role) const {
     const Row& r = row(index.row());
     if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
         return titleOf(r) + QStringLiteral(", ") + detailOf(r);
-    if (role == Qt::ToolTipRole && r.finding) {
-        const auto& m = r.finding->finding.measures;
-        return tr("Contrast %1 times the noise · size %2 px · edge %3 px\nspread of the "
-                  "surroundings %4 of the contrast")
-            .arg(double(m.contrast / std::max(m.noise, 1e-6f)), 0, 'f', 1)
-            .arg(double(m.size), 0, 'f', 0)
-            .arg(double(m.softness), 0, 'f', 1)
-            .arg(double(m.ring), 0, 'f', 2);
-    }
+    if (role == Qt::ToolTipRole && r.finding)
+        return whyProposed(*r.finding, m_document.line());
     return {};
 }
 
@@ -93,6 +99,18 @@ void LedgerModel::setShow(Show show) {
 void LedgerModel::setSort(Sort sort) {
     m_sort = sort;
     rebuild();
+}
+
+void LedgerModel::setFilter(const Filter& filter) {
+    m_filter = filter;
+    rebuild();
+}
+
+std::vector<series::Id> LedgerModel::listedOpen() const {
+    std::vector<series::Id> out;
+    for (const auto& r : m_rows)
+        if (r.finding && !r.below && !r.mend && !r.finding->left) out.push_back(r.id);
+    return out;
 }
 
 void LedgerModel::toggleFold() {
@@ -120,7 +138,9 @@ QString detailOf(const LedgerModel::Row& row) {
     return QStringLiteral("%1 · %2%3")
         .arg(size)
         .arg(double(f.measures.contrast), 0, 'f', 2)
-        .arg(f.measures.softness > 1.5f ? LedgerModel::tr(" · soft") : QString());
+        .arg(row.unseen                  ? LedgerModel::tr(" · below sight")
+             : f.measures.softness > 1.5f ? LedgerModel::tr(" · soft")
+                                          : QString());
 }
 
 }  // namespace gq::desk

@@ -1,5 +1,6 @@
 #pragma once
 #include <QAbstractListModel>
+#include <optional>
 
 #include "desk/document/desk_document.h"
 
@@ -16,6 +17,7 @@ class LedgerModel : public QAbstractListModel {
         const series::FindingEntry* finding = nullptr;  ///< null for a hand-made mend
         const series::MendEntry* mend = nullptr;
         bool below = false;  ///< under the line
+        bool unseen = false;  ///< cannot be seen at the chosen output
         bool fold = false;   ///< the row that tells how many lie below, and unfolds them
     };
     enum Role { RowRole = Qt::UserRole };
@@ -31,6 +33,18 @@ class LedgerModel : public QAbstractListModel {
     void setShow(Show show);
     [[nodiscard]] Show show() const { return m_show; }
     void setSort(Sort sort);
+    /// What of the frame is listed; `kind` nothing = all kinds, sizes in px.
+    struct Filter {
+        std::optional<find::Kind> kind;
+        float leastSize = 0, leastConfidence = 0;
+        bool onlySeen = false;  ///< only what the chosen output shows
+        bool operator==(const Filter&) const = default;
+    };
+    void setFilter(const Filter& filter);
+    [[nodiscard]] const Filter& filter() const { return m_filter; }
+    /// Open findings above the line that the filter lets through.
+    [[nodiscard]] std::vector<series::Id> listedOpen() const;
+    [[nodiscard]] int unseen() const { return m_unseen; }  ///< above the line, not seen at the output
     void toggleFold();
     [[nodiscard]] bool unfolded() const { return m_unfolded; }
     [[nodiscard]] int below() const { return m_below; }
@@ -46,7 +60,8 @@ class LedgerModel : public QAbstractListModel {
     Show m_show = Show::Open;
     Sort m_sort = Sort::Confidence;
     bool m_unfolded = false;
-    int m_below = 0;
+    Filter m_filter;
+    int m_below = 0, m_unseen = 0;
 };
 
 /// "Shadow", "14 px · 0.31 · soft" and the like, for a row.

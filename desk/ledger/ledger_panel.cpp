@@ -13,6 +13,15 @@
 
 namespace gq::desk {
 
+namespace {
+
+/// Does the filter hide anything?
+bool narrowed(const LedgerModel& model) {
+    return model.filter() != LedgerModel::Filter{};
+}
+
+}  // namespace
+
 LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, Crops& crops, QWidget* parent)
     : QWidget(parent), m_document(document), m_work(work), m_model(document) {
     setObjectName("panel");
@@ -47,6 +56,7 @@ LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, Crops& crops, QWidg
     }
     chips->addStretch();
     head->addLayout(chips);
+    head->addWidget(makeFilter());
     head->addWidget(new ConfidenceChart(document, work));
     auto* under = new QHBoxLayout;
     m_line = new QLabel;
@@ -79,7 +89,10 @@ LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, Crops& crops, QWidg
     m_all = new QPushButton(tr("Mend all"));
     m_all->setObjectName("mendAll");
     m_all->setProperty("primary", true);
-    for (auto* b : {m_leave, m_mend, m_all}) {
+    m_leaveAll = new QPushButton(tr("Leave all"));
+    m_leaveAll->setObjectName("leaveAll");
+    m_leaveAll->setToolTip(tr("Leave everything listed alone (Ctrl+L: all above the line)"));
+    for (auto* b : {m_leave, m_mend, m_leaveAll, m_all}) {
         b->setFocusPolicy(Qt::NoFocus);
         buttons->addWidget(b, b == m_all ? 2 : 1);
     }
@@ -114,8 +127,65 @@ LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, Crops& crops, QWidg
     });
     connect(m_leave, &QPushButton::clicked, this, [this] { m_work.leave(m_document.selected()); });
     connect(m_mend, &QPushButton::clicked, this, [this] { m_work.mend({m_document.selected()}); });
-    connect(m_all, &QPushButton::clicked, &work, &Work::mendAllAbove);
+    connect(m_all, &QPushButton::clicked, this, [this] {
+        if (narrowed(m_model))
+            m_work.mend(m_model.listedOpen());
+        else
+            m_work.mendAllAbove();
+    });
+    connect(m_leaveAll, &QPushButton::clicked, this,
+            [this] { m_work.leaveThese(m_model.listedOpen()); });
+    connect(&document, &DeskDocument::lineMoved, this, [this] { showLine(); });
     refresh();
+}
+
+/// Narrows the list; bulk actions then act on what is listed.
+QWidget* LedgerPanel::makeFilter() {
+    auto* box = new QWidget;
+    auto* row = new QHBoxLayout(box);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(6);
+    m_kind = new QComboBox;
+    m_kind->setObjectName("filterKind");
+    m_kind->addItem(tr("All kinds"));
+    for (const auto k : find::allKinds()) {
+        QString name = text(find::word(k));
+        name[0] = name[0].toUpper();
+        m_kind->addItem(name);
+    }
+    const auto number = [](const QString& before, const QString& after, int most,
+                           const char* name) {
+        auto* n = new QSpinBox;
+        n->setObjectName(name);
+        n->setRange(0, most);
+        n->setPrefix(before);
+        n->setSuffix(after);
+        n->setButtonSymbols(QAbstractSpinBox::NoButtons);
+        n->setFixedWidth(76);
+        return n;
+    };
+    m_leastSize = number(tr("≥ "), tr(" px"), 9999, "filterSize");
+    m_leastSize->setToolTip(tr("List only findings of at least this size"));
+    m_leastSure = number(tr("≥ "), tr(" %"), 100, "filterSure");
+    m_leastSure->setToolTip(tr("List only findings at least this sure"));
+    m_onlySeen = new QCheckBox(tr("In sight"));
+    m_onlySeen->setToolTip(tr("List only what the chosen output shows"));
+    for (QWidget* w : {static_cast<QWidget*>(m_kind), static_cast<QWidget*>(m_leastSize),
+                       static_cast<QWidget*>(m_leastSure), static_cast<QWidget*>(m_onlySeen)})
+        row->addWidget(w);
+    const auto take = [this] {
+        LedgerModel::Filter f;
+        if (m_kind->currentIndex() > 0) f.kind = find::allKinds()[size_t(m_kind->currentIndex() - 1)];
+        f.leastSize = float(m_leastSize->value());
+        f.leastConfidence = float(m_leastSure->value()) / 100;
+        f.onlySeen = m_onlySeen->isChecked();
+        m_model.setFilter(f);
+    };
+    connect(m_kind, &QComboBox::activated, this, take);
+    connect(m_leastSize, &QSpinBox::valueChanged, this, take);
+    connect(m_leastSure, &QSpinBox::valueChanged, this, take);
+    connect(m_onlySeen, &QCheckBox::toggled, this, take);
+    return box;
 }
 
 void LedgerPanel::step(int by) {
@@ -148,6 +218,21 @@ void LedgerPanel::follow() {
     m_following = false;
 }
 
+/// The line as it is held, and how many lie on either side of it.
+void LedgerPanel::showLine() {
+    const auto frame = m_document.current();
+    if (!frame) return;
+    const float line = m_document.line();
+    int above = 0, below = 0;
+    for (const auto& f : frame->findings)
+        if (series::stateOf(*frame, f) == series::State::Open)
+            ++(series::proposed(f, line) ? above : below);
+    m_line->setText(tr("Line %1").arg(double(line), 0, 'f', 2));
+    QString counts = tr("%1 above · %2 below").arg(above).arg(below);
+    if (m_model.unseen() > 0) counts += tr(" · %1 unseen").arg(m_model.unseen());
+    m_counts->setText(counts);
+}
+
 void LedgerPanel::refresh() {
     const auto frame = m_document.current();
     m_title->setText(frame ? tr("Findings · %1").arg(text(frame->name())) : tr("Findings"));
@@ -155,8 +240,7 @@ void LedgerPanel::refresh() {
     for (size_t i = 0; i < 3; ++i)
         m_chips[i]->setText(names[i].arg(m_model.count(LedgerModel::Show(i))));
     const int open = m_model.count(LedgerModel::Show::Open);
-    if (frame) m_line->setText(tr("Line %1").arg(double(m_document.now()->plan.line), 0, 'f', 2));
-    m_counts->setText(tr("%1 above · %2 below").arg(open).arg(m_model.below()));
+    showLine();
     const bool empty = m_model.rowCount() == 0;
     m_list->setVisible(!empty);
     m_empty->setVisible(empty);
@@ -170,8 +254,17 @@ void LedgerPanel::refresh() {
     m_leave->setEnabled(openOne);
     m_leave->setText(openOne && f->left ? tr("Reopen  L") : tr("Leave  L"));
     m_mend->setEnabled(openOne);
-    m_all->setEnabled(open > 0);
-    m_all->setText(open > 0 ? tr("Mend all %1").arg(open) : tr("Mend all"));
+    const bool filtered = narrowed(m_model);
+    const auto s = m_document.now();
+    const int listed = filtered ? int(m_model.listedOpen().size())
+                       : s && s->skipUnseen ? open - m_model.unseen()
+                                            : open;
+    m_all->setEnabled(listed > 0);
+    m_all->setText(listed > 0 ? (filtered ? tr("Mend these %1") : tr("Mend all %1")).arg(listed)
+                              : tr("Mend all"));
+    m_leaveAll->setEnabled(!m_model.listedOpen().empty());
+    m_leaveAll->setText(filtered ? tr("Leave these") : tr("Leave all"));
+    m_onlySeen->setVisible(s && s->sight.use != find::Sight::Use::Off);
 }
 
 }  // namespace gq::desk

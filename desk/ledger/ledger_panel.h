@@ -1,7 +1,10 @@
 #pragma once
+#include <QCheckBox>
+#include <QComboBox>
 #include <QLabel>
 #include <QListView>
 #include <QPushButton>
+#include <QSpinBox>
 #include <QWidget>
 
 #include "desk/document/crops.h"
@@ -23,6 +26,8 @@ class LedgerPanel : public QWidget {
 
   private:
     void refresh();
+    void showLine();
+    QWidget* makeFilter();
     void follow();
 
     DeskDocument& m_document;
@@ -30,8 +35,11 @@ class LedgerPanel : public QWidget {
     LedgerModel m_model;
     QLabel *m_title, *m_line, *m_counts, *m_empty;
     std::array<QPushButton*, 3> m_chips{};
+    QComboBox* m_kind;
+    QSpinBox *m_leastSize, *m_leastSure;
+    QCheckBox* m_onlySeen;
     QListView* m_list;
-    QPushButton *m_leave, *m_mend, *m_all;
+    QPushButton *m_leave, *m_mend, *m_leaveAll, *m_all;
     bool m_following = false;
 };
 

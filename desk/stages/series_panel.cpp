@@ -1,8 +1,11 @@
 #include "desk/stages/series_panel.h"
 
+#include <QHBoxLayout>
+#include <QMenu>
 #include <QVBoxLayout>
 #include <set>
 
+#include "core/find/reference.h"
 #include "desk/look/convert.h"
 #include "desk/look/theme.h"
 
@@ -15,8 +18,8 @@ QLabel* sectionTitle(const QString& words) {
     return label;
 }
 
-SeriesPanel::SeriesPanel(DeskDocument& document, Work& work, QWidget* parent)
-    : QWidget(parent), m_document(document), m_work(work) {
+SeriesPanel::SeriesPanel(DeskDocument& document, Work& work, Crops& crops, QWidget* parent)
+    : QWidget(parent), m_document(document), m_work(work), m_crops(crops) {
     setObjectName("panel");
     setAttribute(Qt::WA_StyledBackground);
     auto* all = new QVBoxLayout(this);
@@ -33,6 +36,9 @@ SeriesPanel::SeriesPanel(DeskDocument& document, Work& work, QWidget* parent)
     m_origin->setToolTip(
         tr("Decides which blemishes to expect, and whether they are light or dark"));
     all->addWidget(m_origin);
+    all->addWidget(m_negativeTitle = sectionTitle(tr("Negative")));
+    all->addWidget(m_negative = new NegativeBox(document, work));
+    connect(m_negative, &NegativeBox::pickBase, this, &SeriesPanel::pickBase);
     all->addSpacing(8);
     all->addWidget(m_frameTitle = sectionTitle(tr("Frame")));
     all->addWidget(m_frameFacts = new QLabel);
@@ -42,12 +48,32 @@ SeriesPanel::SeriesPanel(DeskDocument& document, Work& work, QWidget* parent)
     m_reference->setToolTip(
         tr("The frame on which the dust shows best: bright, smooth, few dark details"));
     all->addWidget(m_reference);
+    all->addWidget(m_suggestion = new QLabel);
+    m_suggestion->setWordWrap(true);
+    m_suggestion->setObjectName("dim");
+    m_takeSuggestion = new QPushButton(tr("Take the suggestion"));
+    m_takeSuggestion->setObjectName("takeSuggestion");
+    all->addWidget(m_takeSuggestion);
+    connect(m_takeSuggestion, &QPushButton::clicked, this, [this] { m_work.setReference(m_suggested); });
+    connect(&crops, &Crops::made, this, &SeriesPanel::suggest);
     all->addStretch();
     auto* add = new QPushButton(tr("Add frames…"));
     add->setIcon(icon("add"));
+    auto* devices = new QPushButton(tr("Bring in…"));
+    devices->setToolTip(tr("From the simulated camera card or scanner"));
+    auto* menu = new QMenu(devices);
+    for (const auto& [id, words] :
+         {std::pair<QString, QString>{"card", tr("Camera card: Cloud watch")},
+          {"film", tr("Film scanner: Roll 7")},
+          {"flatbed", tr("Flatbed: Keeper's album")}})
+        menu->addAction(words, this, [this, id = id] { emit bringIn(id); });
+    devices->setMenu(menu);
     auto* go = new QPushButton(tr("Go on to Find"));
     go->setProperty("primary", true);
-    all->addWidget(add);
+    auto* sources = new QHBoxLayout;
+    sources->addWidget(add);
+    sources->addWidget(devices);
+    all->addLayout(sources);
     all->addWidget(go);
     connect(add, &QPushButton::clicked, this, &SeriesPanel::addFrames);
     connect(go, &QPushButton::clicked, this, &SeriesPanel::goFind);
@@ -82,6 +108,11 @@ void SeriesPanel::refresh() {
                          .arg(names.isEmpty() ? tr("camera not told") : names.join(", "),
                               text(m_document.folder().filename().string())));
     m_origin->setCurrentIndex(int(s->plan.origin));
+    const bool negative = s->plan.origin == find::Origin::Negative;
+    m_negativeTitle->setVisible(negative);
+    m_negative->setVisible(negative);
+    m_negative->refresh();
+    suggest();
     const Size size = f->geometry.shownSize();
     m_frameTitle->setText(text(f->name()));
     m_frameFacts->setText(tr("%1 × %2 px\n%3%4")
@@ -93,6 +124,34 @@ void SeriesPanel::refresh() {
     m_reference->setEnabled(s->reference != f->id);
     m_reference->setText(s->reference == f->id ? tr("This is the reference")
                                                : tr("Make it the reference"));
+}
+
+void SeriesPanel::suggest() {
+    const auto s = m_document.now();
+    const bool sensor = s && s->plan.origin == find::Origin::Sensor && s->frames.size() > 1;
+    find::Suitability best;
+    m_suggested.clear();
+    for (const auto& f : sensor ? s->frames : std::vector<series::FramePtr>{}) {
+        const auto* thumbnail = m_crops.storedThumbnail(*f);
+        if (!thumbnail) {  // not all are read yet
+            m_suggested.clear();
+            break;
+        }
+        const auto fit = find::suitability(*thumbnail, f->aperture);
+        if (m_suggested.empty() || fit.score > best.score) best = fit, m_suggested = f->id;
+    }
+    const bool other = !m_suggested.empty() && m_suggested != s->reference;
+    m_suggestion->setVisible(!m_suggested.empty());
+    m_takeSuggestion->setVisible(other);
+    if (m_suggested.empty()) return;
+    m_suggestion->setText(
+        tr("%1 shows the dust best: %2 % of it bright, %3 % smooth%4")
+            .arg(text(s->frame(m_suggested)->name()))
+            .arg(int(best.bright * 100))
+            .arg(int(best.smooth * 100))
+            .arg(s->frame(m_suggested)->aperture > 0
+                     ? tr(", f/%1").arg(s->frame(m_suggested)->aperture, 0, 'g', 3)
+                     : QString()));
 }
 
 }  // namespace gq::desk

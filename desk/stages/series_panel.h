@@ -4,7 +4,9 @@
 #include <QPushButton>
 #include <QWidget>
 
+#include "desk/document/crops.h"
 #include "desk/document/work.h"
+#include "desk/stages/negative_box.h"
 
 namespace gq::desk {
 
@@ -12,16 +14,24 @@ namespace gq::desk {
 class SeriesPanel : public QWidget {
     Q_OBJECT
   public:
-    SeriesPanel(DeskDocument& document, Work& work, QWidget* parent = nullptr);
+    SeriesPanel(DeskDocument& document, Work& work, Crops& crops, QWidget* parent = nullptr);
 
   signals:
     void addFrames();
     void goFind();
+    void pickBase();
+    void bringIn(const QString& device);  ///< "card", "film" or "flatbed"
 
   private:
     void refresh();
+    void suggest();  ///< the frame on which dust shows best, once all thumbnails are there
     DeskDocument& m_document;
     Work& m_work;
+    Crops& m_crops;
+    NegativeBox* m_negative;
+    QLabel *m_negativeTitle, *m_suggestion;
+    QPushButton* m_takeSuggestion;
+    std::string m_suggested;
     QLabel *m_title, *m_facts, *m_frameTitle, *m_frameFacts;
     QComboBox* m_origin;
     QPushButton* m_reference;

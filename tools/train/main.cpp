@@ -24,7 +24,7 @@ constexpr std::array<train::Subject, 4> kSubjects{{
 
 struct Options {
     std::string folder = "core/find/weights", only;
-    int variants = 12;
+    int variants = 8;
     double megapixels = 3;
     train::BoostSettings boost;
 };

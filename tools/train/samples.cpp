@@ -1,5 +1,6 @@
 #include "tools/train/samples.h"
 
+#include <algorithm>
 #include <opencv2/imgproc.hpp>
 
 #include "tools/accuracy/photographs.h"
@@ -10,6 +11,50 @@ void Samples::add(const Samples& other) {
     features.insert(features.end(), other.features.begin(), other.features.end());
     labels.insert(labels.end(), other.labels.begin(), other.labels.end());
 }
+
+namespace {
+
+/// Gives a picture what photographs rarely have and scans do: a margin of paper or bare film, a
+/// ragged edge, plates and rules with crisp corners.
+Image furnished(const Image& picture, sim::Dice& dice) {
+    Image out = picture.clone();
+    const auto tone = [&](float least, float most) {
+        cv::Scalar t;
+        const float v = dice.between(least, most), tint = dice.between(-0.25f, 0.25f);
+        for (int c = 0; c < 3; ++c)
+            t[c] = 65535.0 * double(std::clamp(v * (1 + tint * float(c - 1)), 0.0f, 1.0f));
+        return t;
+    };
+    const auto [width, height] = out.size();
+    if (dice.chance(0.4f))
+        for (int i = dice.count(4); i > 0; --i) {
+            const Rect plate(int(dice.between(0, 0.9f) * float(width)),
+                             int(dice.between(0, 0.9f) * float(height)),
+                             int(dice.betweenLog(0.01f, 0.3f) * float(width)),
+                             int(dice.betweenLog(0.01f, 0.3f) * float(height)));
+            cv::rectangle(out, plate, tone(0.05f, 0.9f), dice.chance(0.6f) ? -1 : 2);
+        }
+    if (dice.chance(0.5f)) {
+        const int m = int(dice.between(0.01f, 0.06f) * float(width));
+        const bool ragged = dice.chance(0.5f);
+        const cv::Scalar paper = tone(0.5f, 0.95f), beyond = tone(0.0f, 0.2f);
+        const std::uint32_t seed = dice.seed();
+        cv::copyMakeBorder(out, out, m, m, m, m, cv::BORDER_CONSTANT, paper);
+        for (int y = 0; y < out.rows && ragged; ++y)
+            for (int x = 0; x < out.cols; ++x) {
+                const int in = std::min({x, y, out.cols - 1 - x, out.rows - 1 - y});
+                if (in > m) continue;
+                const float wave = 3 * fractalNoise(seed, float(x) * 0.03f, float(y) * 0.03f, 3);
+                if (float(in) + wave < 0.3f * float(m))
+                    for (int c = 0; c < 3; ++c)
+                        out.ptr<ushort>(y)[3 * x + c] = cv::saturate_cast<ushort>(beyond[c]);
+            }
+    }
+    cv::GaussianBlur(out, out, {}, double(dice.between(0.4f, 0.9f)));
+    return out;
+}
+
+}  // namespace
 
 sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t seed) {
     sim::Dice dice(seed);
@@ -25,6 +70,7 @@ sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t see
         const Image grey = accuracy::monochrome(pixels);
         cv::merge(std::vector<cv::Mat>{grey, grey, grey}, pixels);
     }
+    if (dice.chance(0.3f) && pixels.channels() == 3) pixels = furnished(pixels, dice);
     sim::WearPlan plan{.medium = medium, .seed = dice.seed()};
     plan.amount = dice.chance(0.2f) ? 0 : dice.betweenLog(0.25f, 2);
     const bool sensor = medium == sim::Medium::Sensor;

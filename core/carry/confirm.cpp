@@ -1,0 +1,66 @@
+#include "core/carry/confirm.h"
+
+#include <algorithm>
+#include <cmath>
+#include <opencv2/core.hpp>
+
+#include "core/carry/visibility.h"
+
+namespace gq::carry {
+namespace {
+
+constexpr float kShared = 0.15f;  ///< doubt left when the series shows the same place
+constexpr float kAlone = 0.6f;    ///< belief left when it does not
+constexpr float kAdded = 0.6f;    ///< of a place only the chart and a faint dimming tell of
+
+bool meets(const Region& a, const Region& b) {
+    const Rect both = a.box & b.box;
+    if (both.empty()) return false;
+    Mask common;
+    cv::bitwise_and(a.mask(both - a.box.tl()), b.mask(both - b.box.tl()), common);
+    return cv::countNonZero(common) > 0;
+}
+
+}  // namespace
+
+series::Frame confirmed(const series::Frame& frame, const Image& pixels, const DustChart& chart,
+                        series::Id& nextId, std::stop_token stop) {
+    series::Frame out = frame;
+    if (frame.camera != chart.camera || frame.geometry.sensorSize() != chart.sensor) return out;
+    FrameGeometry sensor;
+    sensor.stored = chart.sensor;
+    std::vector<bool> shared(out.findings.size(), false);
+    const size_t before = out.findings.size();
+    for (const auto& spot : chart.spots) {
+        if (stop.stop_requested()) return frame;
+        const Region here = carried(spot.region, sensor, frame.geometry);
+        if (here.empty()) continue;
+        bool met = false;
+        for (size_t i = 0; i < before; ++i)
+            if (meets(out.findings[i].finding.region, here)) met = shared[i] = true;
+        for (const auto& m : out.mends) met = met || meets(m.mend.region, here);
+        if (met) continue;
+        const Visibility v = visibilityOf(pixels, here);
+        if (!shows(v)) continue;
+        find::Finding f;
+        f.region = here;
+        f.kind = find::Kind::Shadow;
+        f.confidence = kAdded;
+        f.measures.contrast = v.depth;
+        f.measures.noise = v.busy;
+        f.measures.peak = v.significance;
+        f.measures.size = std::sqrt(float(here.area()) * 1.273f);
+        f.measures.length = float(std::max(here.box.width, here.box.height));
+        f.measures.width = float(std::min(here.box.width, here.box.height));
+        out.findings.push_back({nextId++, std::move(f), false, true});
+    }
+    for (size_t i = 0; i < before; ++i) {
+        auto& e = out.findings[i];
+        e.charted = shared[i];
+        auto& p = e.finding.confidence;
+        p = shared[i] ? 1 - (1 - p) * kShared : p * kAlone;
+    }
+    return out;
+}
+
+}  // namespace gq::carry

@@ -1,0 +1,16 @@
+#pragma once
+#include <stop_token>
+
+#include "core/carry/chart.h"
+
+namespace gq::carry {
+
+/// A frame's findings in the light of its series: those at a place of the chart become surer and
+/// are tied to it; those elsewhere, which no other frame shares, less sure; places of the chart
+/// where nothing was found but the shadow shows are added.
+/// `pixels` are the frame's own. Threads: re-entrant. Frames of another camera come back unchanged.
+[[nodiscard]] series::Frame confirmed(const series::Frame& frame, const Image& pixels,
+                                      const DustChart& chart, series::Id& nextId,
+                                      std::stop_token stop = {});
+
+}  // namespace gq::carry
