@@ -91,6 +91,29 @@ bool touchesEdges(const Rect& box, const Size& size, int& edges) {
 
 }  // namespace
 
+namespace {
+
+constexpr float kInk = 1.0f;  ///< log units; a stain lets the picture through
+
+/// The region with its holes closed: a stain covers what it surrounds.
+Region filledIn(const Region& region) {
+    std::vector<std::vector<Point>> outlines;
+    cv::findContours(region.mask, outlines, cv::RETR_EXTERNAL, cv::CHAIN_APPROX_NONE);
+    Mask mask(region.box.size(), CV_8U, cv::Scalar(0));
+    cv::drawContours(mask, outlines, -1, cv::Scalar(255), cv::FILLED);
+    return {region.box, mask};
+}
+
+/// How much darker a place is than its close surroundings, log units of tone.
+float darkens(const ImageF& tone, const Region& region) {
+    const Region wide = grown(region, 4, tone.size());
+    Mask rim = wide.mask.clone();
+    rim(Rect(region.box.tl() - wide.box.tl(), region.box.size())).setTo(0, region.mask);
+    return float(cv::mean(tone(wide.box), rim)[0] - cv::mean(tone(region.box), region.mask)[0]);
+}
+
+}  // namespace
+
 std::vector<Finding> stains(const Image& pixels, std::stop_token stop) {
     if (pixels.channels() != 3) return {};
     const Coarse at = coarse(pixels, 700);
@@ -107,8 +130,10 @@ std::vector<Finding> stains(const Image& pixels, std::stop_token stop) {
     cv::morphologyEx(mask, mask, cv::MORPH_CLOSE,
                      cv::getStructuringElement(cv::MORPH_ELLIPSE, {5, 5}));
     const double all = double(mask.total());
-    for (const auto& piece : pieces(mask)) {
+    for (auto piece : pieces(mask)) {
         if (piece.area() < 10 || piece.area() > 0.3 * all) continue;
+        piece = filledIn(piece);
+        if (darkens(tone, piece) > kInk) continue;  // that is something lying on the print
         const float depth = float(cv::mean(yellow(piece.box), piece.mask)[0]);
         auto f = findingOf(piece, at.level, pixels.size(), Kind::Stain, Polarity::Dark, depth);
         f.measures.noise = spread;

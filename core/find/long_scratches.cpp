@@ -105,7 +105,15 @@ Mask outstanding(const ImageF& sum) {
     return out;
 }
 
-Finding findingOf(const Region& region, const ImageF& sum, Polarity polarity, int level,
+/// Mean tone of the line over that of a strip on either side.
+float contrastOf(const ImageF& plane, const Region& region) {
+    const Region near = grown(region, 2, plane.size()), far = grown(region, 5, plane.size());
+    Mask strip = far.mask.clone();
+    strip(Rect(near.box.tl() - far.box.tl(), near.box.size())).setTo(0, near.mask);
+    return float(cv::mean(plane(region.box), region.mask)[0] - cv::mean(plane(far.box), strip)[0]);
+}
+
+Finding findingOf(const Region& region, const ImageF& plane, const ImageF& sum, Polarity polarity, int level,
                   const Size& size) {
     Finding f;
     f.kind = Kind::Scratch;
@@ -116,6 +124,7 @@ Finding findingOf(const Region& region, const ImageF& sum, Polarity polarity, in
     f.measures.width = 3 * scale;
     f.measures.size = std::sqrt(f.measures.length * f.measures.width * 1.27f);
     f.measures.peak = strength;
+    f.measures.contrast = contrastOf(plane, region);
     f.confidence = 1 / (1 + std::exp(-5 * (strength - kAgreed) -
                                      0.006f * (f.measures.length - float(kShortest) * scale) - 0.4f));
     std::vector<PointF> path;
@@ -137,7 +146,7 @@ std::vector<Finding> upright(const ImageF& plane, Polarity polarity, int level, 
             return std::abs(other.box.x - line.box.x) < 150 && &other != &line &&
                    other.box.y < line.box.br().y && line.box.y < other.box.br().y;
         });
-        if (rivals <= 3) out.push_back(findingOf(line, sum, polarity, level, size));
+        if (rivals <= 3) out.push_back(findingOf(line, plane, sum, polarity, level, size));
     }
     return out;
 }

@@ -23,31 +23,49 @@ void settle(MainWindow& w) {
     }
 }
 
+/// A folder of links to a series' frames, so that the demo folder itself stays free of a series.
+fs::path linked(const fs::path& demo, const fs::path& folder, const char* series) {
+    const fs::path copy = folder / series;
+    fs::create_directories(copy);
+    for (const auto& e : fs::directory_iterator(demo / series))
+        if (e.path().extension() == ".jpg" || e.path().extension() == ".tif")
+            fs::create_symlink(fs::absolute(e.path()), copy / e.path().filename());
+    return copy;
+}
+
 void shoot(MainWindow& w, const QString& folder, const char* name) {
     settle(w);
     w.grab().save(folder + '/' + name + ".png");
 }
 
-}  // namespace
+std::vector<std::string> ids(MainWindow& w) {
+    std::vector<std::string> out;
+    for (const auto& f : w.document().now()->frames) out.push_back(f->id);
+    return out;
+}
 
-int main(int argc, char** argv) {
-    QApplication app(argc, argv);
-    if (argc < 3) {
-        qCritical("usage: gq_shots PICTURES FOLDER");
-        return 2;
-    }
-    applyTheme(true);
-    QTemporaryDir temporary;
-    const fs::path copy = fs::path(temporary.path().toStdString()) / "cloud-watch";
-    fs::create_directories(copy);
-    for (const auto& e : fs::directory_iterator(argv[1]))
-        if (e.path().extension() == ".jpg")
-            fs::create_symlink(fs::absolute(e.path()), copy / e.path().filename());
-    const QString out = argv[2];
+void drag(MainWindow& w, QPoint from, QPoint to) {
+    QTest::mousePress(&w.bench(), Qt::LeftButton, {}, from);
+    for (int i = 1; i <= 8; ++i) QTest::mouseMove(&w.bench(), from + (to - from) * i / 8);
+    QTest::mouseRelease(&w.bench(), Qt::LeftButton, {}, to);
+    settle(w);
+}
+
+/// A shield over the ground and a heeded strip of sky.
+void guideByHand(MainWindow& w) {
+    w.bench().setToolSize(300);
+    const QRect r = w.bench().rect();
+    QTest::keyClick(&w, Qt::Key_H);
+    drag(w, {r.width() / 5, r.height() / 3}, {r.width() / 2, r.height() / 3 - 20});
+    QTest::keyClick(&w, Qt::Key_S);
+    drag(w, {r.width() / 4, r.height() * 7 / 10}, {r.width() * 9 / 10, r.height() * 2 / 3});
+}
+
+void shootCloudWatch(const fs::path& folder, const QString& out) {
     MainWindow w;
     w.resize(1280, 800);
     w.show();
-    w.open({copy});
+    w.open({folder});
     shoot(w, out, "gather");
     w.setStage(Stage::Find);
     settle(w);
@@ -59,6 +77,11 @@ int main(int argc, char** argv) {
     QTest::keyClick(&w, Qt::Key_R);
     shoot(w, out, "raking");
     QTest::keyClick(&w, Qt::Key_R);
+    guideByHand(w);
+    shoot(w, out, "guides");
+    QTest::keyClick(&w, Qt::Key_Escape);
+    QTest::keyClick(&w, Qt::Key_Z, Qt::ControlModifier);
+    QTest::keyClick(&w, Qt::Key_Z, Qt::ControlModifier);
     QTest::keyClick(&w, Qt::Key_M, Qt::ControlModifier);
     settle(w);
     w.setStage(Stage::Mend);
@@ -79,5 +102,55 @@ int main(int argc, char** argv) {
     shoot(w, out, "carry");
     w.setStage(Stage::Deliver);
     shoot(w, out, "deliver");
+}
+
+/// A roll of negatives: inverted, searched, and one frame looked at in rounds.
+void shootRoll(const fs::path& folder, const QString& out) {
+    MainWindow w;
+    w.resize(1280, 800);
+    w.show();
+    w.open({folder});
+    settle(w);
+    w.work().setOrigin(gq::find::Origin::Negative);
+    settle(w);
+    w.work().findBases(ids(w));
+    shoot(w, out, "negatives");
+    w.setStage(Stage::Find);
+    settle(w);
+    QTest::keyClick(&w, Qt::Key_F, Qt::ControlModifier);
+    shoot(w, out, "roll");
+    for (int i = 0; i < 4; ++i) QTest::keyClick(&w, Qt::Key_G);
+    QTest::keyClick(&w, Qt::Key_R, Qt::ShiftModifier);
+    shoot(w, out, "rounds");
+}
+
+void shootAlbum(const fs::path& folder, const QString& out) {
+    MainWindow w;
+    w.resize(1280, 800);
+    w.show();
+    w.open({folder});
+    settle(w);
+    w.work().setOrigin(gq::find::Origin::Print);
+    w.setStage(Stage::Find);
+    settle(w);
+    QTest::keyClick(&w, Qt::Key_F, Qt::ControlModifier);
+    settle(w);
+    shoot(w, out, "album");
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    QApplication app(argc, argv);
+    if (argc < 3) {
+        qCritical("usage: gq_shots DEMO FOLDER");
+        return 2;
+    }
+    applyTheme(true);
+    QTemporaryDir temporary;
+    const fs::path scratch = temporary.path().toStdString(), demo = argv[1];
+    shootCloudWatch(linked(demo, scratch, "cloud-watch"), argv[2]);
+    shootRoll(linked(demo, scratch, "roll-7"), argv[2]);
+    shootAlbum(linked(demo, scratch, "keepers-album"), argv[2]);
     return 0;
 }

@@ -5,8 +5,8 @@ namespace {
 
 QColor colourOf(Guide guide) {
     switch (guide) {
-        case Guide::Heed: return QColor(127, 208, 195);
-        case Guide::Hush: return QColor(150, 160, 235);
+        case Guide::Heed: return QColor(30, 140, 120);
+        case Guide::Hush: return QColor(90, 80, 170);
         case Guide::Shield: return QColor(217, 164, 65);
         case Guide::Bounds: return QColor(10, 12, 12);
     }
@@ -33,7 +33,7 @@ QImage imageOf(Guide guide, const Mask& mask) {
         for (int x = 0; x < mask.cols; ++x) {
             const int strength = guide == Guide::Bounds ? 255 - m[x] : m[x];
             const int alpha = guide == Guide::Bounds ? strength * 150 / 255
-                                                     : strength * (hatched(guide, x, y) ? 150 : 55) / 255;
+                                                     : strength * (hatched(guide, x, y) ? 235 : 110) / 255;
             o[x] = qRgba(c.red(), c.green(), c.blue(), alpha);
         }
     }

@@ -42,6 +42,7 @@ void paintSeenMap(QPainter& p, const QRect& widget, const series::Frame& frame,
     p.save();
     p.setRenderHint(QPainter::SmoothPixmapTransform, false);
     p.drawImage(map, upright(seen, frame.geometry.orientation));
+    p.setBrush(Qt::NoBrush);
     p.setPen(QPen(QColor(0, 0, 0, 160), 1));
     p.drawRect(map);
     p.setPen(QPen(QColor(250, 250, 250), 1.4));

@@ -22,7 +22,7 @@ ValueSlider::ValueSlider(const QString& name, int least, int most, QWidget* pare
     m_number->setObjectName("value");
     m_number->setRange(least, most);
     m_number->setButtonSymbols(QAbstractSpinBox::NoButtons);
-    m_number->setFixedWidth(30);
+    m_number->setFixedWidth(least < -99 ? 48 : 30);
     m_number->setFocusPolicy(Qt::ClickFocus);
     row->addWidget(label);
     row->addWidget(m_slider);
@@ -111,7 +111,7 @@ Tray::Tray(DeskDocument& document, Work& work, GuideWork& guides, BenchView& ben
     m_guideButton->setObjectName("guides");
     m_guideButton->setToolTip(tr("Paint where to search more, less, or not at all"));
     m_guideBox = makeGuideBox();
-    m_size = new ValueSlider(tr("Size"), 2, 200);
+    m_size = new ValueSlider(tr("Size"), 2, 400);
     m_softness = new ValueSlider(tr("Softness"), 0, 40);
     m_hint = new QLabel;
     m_hint->setObjectName("dim");

@@ -96,12 +96,29 @@ std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels
     return out;
 }
 
+
+/// The inside pixel nearest to the box's middle.
+Point middleOf(const Region& region) {
+    const Point middle(region.box.width / 2, region.box.height / 2);
+    Point best = middle;
+    int nearest = 1 << 30;
+    for (int y = 0; y < region.mask.rows; ++y)
+        for (int x = 0; x < region.mask.cols; ++x) {
+            const Point d = Point(x, y) - middle;
+            if (region.mask.at<uchar>(y, x) && d.dot(d) < nearest) nearest = d.dot(d), best = {x, y};
+        }
+    return region.box.tl() + best;
+}
+
 }  // namespace
 
 Rect cropBox(const Region& region, const Size& picture) {
-    const int side = std::min({std::max(36, std::max(region.box.width, region.box.height) * 2),
-                               picture.width, picture.height});
-    const Point c = region.box.tl() + Point(region.box.width / 2, region.box.height / 2);
+    // Of something long only its middle is shown, large enough to be judged.
+    const int longest = std::max(region.box.width, region.box.height);
+    const int side = std::min({std::clamp(longest * 2, 36, 600), picture.width, picture.height,
+                               longest > 600 ? 160 : 600});
+    Point c = region.box.tl() + Point(region.box.width / 2, region.box.height / 2);
+    if (longest > 600) c = middleOf(region);
     return {std::clamp(c.x - side / 2, 0, picture.width - side),
             std::clamp(c.y - side / 2, 0, picture.height - side), side, side};
 }

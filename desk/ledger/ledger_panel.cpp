@@ -2,6 +2,7 @@
 
 #include <QButtonGroup>
 #include <QComboBox>
+#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QVBoxLayout>
 
@@ -82,19 +83,22 @@ LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, Crops& crops, QWidg
     m_empty->setContentsMargins(12, 8, 12, 0);
     all->addWidget(m_list, 1);
     all->addWidget(m_empty, 1);
-    auto* buttons = new QHBoxLayout;
+    auto* buttons = new QGridLayout;
     buttons->setContentsMargins(12, 0, 12, 0);
+    buttons->setSpacing(6);
     m_leave = new QPushButton(tr("Leave  L"));
     m_mend = new QPushButton(tr("Mend  M"));
-    m_all = new QPushButton(tr("Mend all"));
-    m_all->setObjectName("mendAll");
-    m_all->setProperty("primary", true);
     m_leaveAll = new QPushButton(tr("Leave all"));
     m_leaveAll->setObjectName("leaveAll");
     m_leaveAll->setToolTip(tr("Leave everything listed alone (Ctrl+L: all above the line)"));
-    for (auto* b : {m_leave, m_mend, m_leaveAll, m_all}) {
-        b->setFocusPolicy(Qt::NoFocus);
-        buttons->addWidget(b, b == m_all ? 2 : 1);
+    m_all = new QPushButton(tr("Mend all"));
+    m_all->setObjectName("mendAll");
+    m_all->setProperty("primary", true);
+    int place = 0;
+    for (auto* button : {m_leave, m_mend, m_leaveAll, m_all}) {
+        button->setFocusPolicy(Qt::NoFocus);
+        buttons->addWidget(button, place / 2, place % 2);
+        ++place;
     }
     all->addLayout(buttons);
 
