@@ -35,8 +35,7 @@ std::string kindWords() {
 
 std::string badKind(const std::string& text) {
     for (const auto& k : commaList(text))
-        if (!find::kindFromWord(k))
-            return fmt::format("unknown kind '{}' ({})", k, kindWords());
+        if (!find::kindFromWord(k)) return fmt::format("unknown kind '{}' ({})", k, kindWords());
     return {};
 }
 

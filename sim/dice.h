@@ -7,7 +7,7 @@ namespace gq::sim {
 
 /// A repeatable run of random numbers from a seed.
 class Dice {
-public:
+  public:
     explicit Dice(std::uint32_t seed) : m_seed(seed) {}
     float unit() { return hashUniform(m_seed, m_count++, 77); }  ///< uniform in [0, 1)
     float between(float lo, float hi) { return lo + (hi - lo) * unit(); }
@@ -18,7 +18,7 @@ public:
     /// A whole number about `mean`: its part after the point is rounded up by chance.
     int count(float mean) { return int(mean + unit()); }
 
-private:
+  private:
     std::uint32_t m_seed;
     int m_count = 0;
 };

@@ -33,7 +33,8 @@ ImageF exposed(const ImageF& light, Stock stock, std::uint32_t seed) {
                 const float stops = std::log10(std::max(e[c], 1e-4f) / 0.004f);
                 d[c] = 0.6f * (stops > 1.2f ? stops : 0.3f * std::log1p(std::exp(stops / 0.3f)));
             }
-            if (!silver) d = cv::Vec3f(d[0] + 0.05f * d[1], d[1] + 0.06f * d[0], d[2] + 0.08f * d[1]);
+            if (!silver)
+                d = cv::Vec3f(d[0] + 0.05f * d[1], d[1] + 0.06f * d[0], d[2] + 0.08f * d[1]);
             to[x] = d;
         }
     });

@@ -24,7 +24,8 @@ ImageF board(const Size& size, std::uint32_t seed) {
             const auto fx = float(x), fy = float(y);
             const float into = std::fmod(fx, plank) / plank;
             const int which = int(fx / plank);
-            const float grain = fractalNoise(seed + std::uint32_t(which), fx * 0.11f, fy * 0.006f, 4);
+            const float grain =
+                fractalNoise(seed + std::uint32_t(which), fx * 0.11f, fy * 0.006f, 4);
             const float paint = fractalNoise(seed + 9, fx * 0.012f, fy * 0.012f, 5);
             const float gap = into < 0.012f ? 0.25f : 1 - 0.25f * (1 - smooth(0.012f, 0.05f, into));
             const float bare = smooth(0.22f, 0.34f, paint);
@@ -55,7 +56,8 @@ void drawDial(ImageF& picture, Dice& dice) {
     shadowOf(picture, centre, radius);
     for (int i = 0; i < radius / 7; ++i) {  // the brass rim, rounded
         const float t = float(i) / float(radius) * 7, glow = std::sin(t * 3.1f);
-        cv::circle(picture, centre, radius - i, tone(0.14f + 0.5f * glow * glow, 0.8f), 2, cv::LINE_AA);
+        cv::circle(picture, centre, radius - i, tone(0.14f + 0.5f * glow * glow, 0.8f), 2,
+                   cv::LINE_AA);
     }
     const int face = radius * 6 / 7;
     cv::circle(picture, centre, face, tone(0.72f, 0.15f), -1, cv::LINE_AA);
@@ -94,12 +96,15 @@ void drawThermometers(ImageF& picture, Dice& dice) {
             cv::line(picture, {x - reach, y}, {x - h / 90, y}, tone(0.05f), 1, cv::LINE_AA);
             if (k % 10 == 0)
                 cv::putText(picture, std::to_string(50 - k), {x + h / 60, y + h / 150},
-                            cv::FONT_HERSHEY_COMPLEX, double(h) / 1900, tone(0.05f), 1, cv::LINE_AA);
+                            cv::FONT_HERSHEY_COMPLEX, double(h) / 1900, tone(0.05f), 1,
+                            cv::LINE_AA);
         }
         cv::line(picture, {x, top - h / 50}, {x, bottom}, tone(0.88f), h / 110, cv::LINE_AA);
         const int level = top + int(float(bottom - top) * dice.between(0.3f, 0.8f));
-        cv::line(picture, {x, level}, {x, bottom}, cv::Scalar(0.45, 0.03, 0.03), h / 190, cv::LINE_AA);
-        cv::circle(picture, {x, bottom + h / 70}, h / 60, cv::Scalar(0.45, 0.03, 0.03), -1, cv::LINE_AA);
+        cv::line(picture, {x, level}, {x, bottom}, cv::Scalar(0.45, 0.03, 0.03), h / 190,
+                 cv::LINE_AA);
+        cv::circle(picture, {x, bottom + h / 70}, h / 60, cv::Scalar(0.45, 0.03, 0.03), -1,
+                   cv::LINE_AA);
     }
 }
 
@@ -117,7 +122,8 @@ ImageF renderInstrument(const Size& size, std::uint32_t seed) {
         auto* row = picture.ptr<cv::Vec3f>(y);
         for (int x = 0; x < size.width; ++x) {
             const float band = float(x + y) / float(size.width) - 0.55f;
-            const float paper = 1 + 0.04f * fractalNoise(seed + 5, float(x) * 0.05f, float(y) * 0.05f, 4);
+            const float paper =
+                1 + 0.04f * fractalNoise(seed + 5, float(x) * 0.05f, float(y) * 0.05f, 4);
             row[x] = row[x] * paper + cv::Vec3f::all(0.05f * std::exp(-band * band * 60));
         }
     });

@@ -45,7 +45,8 @@ Image printed(const ImageF& light, int margin, std::uint32_t seed) {
             const float fibre = 0.012f * fractalNoise(seed, fx * 0.2f, fy * 0.2f, 3) +
                                 0.004f * hashNormal(seed, x, y, 2);
             const float ragged = 2.5f * fractalNoise(seed + 1, fx * 0.03f, fy * 0.03f, 3);
-            const float in = float(std::min({x, y, size.width - 1 - x, size.height - 1 - y})) + ragged;
+            const float in =
+                float(std::min({x, y, size.width - 1 - x, size.height - 1 - y})) + ragged;
             cv::Vec3f v(0.90f, 0.875f, 0.81f);  // paper
             const Point at(x - margin, y - margin);
             if (Rect({0, 0}, light.size()).contains(at)) {
@@ -56,8 +57,7 @@ Image printed(const ImageF& light, int margin, std::uint32_t seed) {
                 v = cv::Vec3f(faded + 0.055f, faded, faded * 0.86f);
             }
             if (in < 4) v = cv::Vec3f(0.16f, 0.16f, 0.165f);  // the scanner's lid beyond the paper
-            for (int c = 0; c < 3; ++c)
-                o[x][c] = cv::saturate_cast<ushort>((v[c] + fibre) * 65535);
+            for (int c = 0; c < 3; ++c) o[x][c] = cv::saturate_cast<ushort>((v[c] + fibre) * 65535);
         }
     }
     cv::GaussianBlur(out, out, {}, 0.6);
@@ -78,10 +78,9 @@ Status scanPrint(int i, const fs::path& prints, const fs::path& truth, int width
     const Size size(width - 2 * margin, width * 3 / 4 - 2 * margin);
     const Image flat = printed(lightOf(i, size, seed), margin, hash32(seed, i, 61));
     const Image clean = askew(flat, 0.5 + 0.35 * i - (i % 2) * 1.6);
-    const Worn worn = wear(clean, {.medium = Medium::Print,
-                                   .seed = hash32(seed, i, 62),
-                                   .amount = 1.0f,
-                                   .harm = true});
+    const Worn worn =
+        wear(clean,
+             {.medium = Medium::Print, .seed = hash32(seed, i, 62), .amount = 1.0f, .harm = true});
     files::LoadedPicture scan;
     scan.pixelsPerMm = 600 / 25.4;
     const std::string name = fmt::format("KA-{:02}", i + 1);
@@ -89,8 +88,7 @@ Status scanPrint(int i, const fs::path& prints, const fs::path& truth, int width
     scan.picture = {worn.worn, 16};
     if (auto ok = files::writePicture(prints / (name + ".tif"), scan, options); !ok) return ok;
     scan.picture = {clean, 16};
-    if (auto ok = files::writePicture(truth / (name + ".clean.tif"), scan, options); !ok)
-        return ok;
+    if (auto ok = files::writePicture(truth / (name + ".clean.tif"), scan, options); !ok) return ok;
     return writeMaps(truth / name, worn);
 }
 

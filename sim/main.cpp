@@ -42,7 +42,8 @@ Status draw(const DemoOptions& o) {
         if (auto done = sim::shootCloudWatch(o.folder, o.settings, part(0, 0.8)); !done)
             return done;
     if (wants("roll-7"))
-        if (auto done = sim::scanRollSeven(o.folder, width, o.settings.seed, part(0.8, 0.93)); !done)
+        if (auto done = sim::scanRollSeven(o.folder, width, o.settings.seed, part(0.8, 0.93));
+            !done)
             return done;
     if (wants("keepers-album"))
         return sim::scanKeepersAlbum(o.folder, width, o.settings.seed, part(0.93, 1));
@@ -66,7 +67,8 @@ CLI::App* addDemo(CLI::App& app, DemoOptions& o) {
         ->check(CLI::Range(1, 1000));
     demo->add_option("--width", o.settings.sensorWidth, "sensor width in pixels")
         ->check(CLI::Range(300, 12000));
-    demo->add_option("--seed", o.settings.seed, "another seed gives another camera and other clouds");
+    demo->add_option("--seed", o.settings.seed,
+                     "another seed gives another camera and other clouds");
     demo->add_flag("--raw,!--no-raw", o.settings.raw, "write DNG beside JPEG (default)");
     demo->add_option("--only", o.only, "one series: cloud-watch, roll-7 or keepers-album")
         ->check(CLI::IsMember({"cloud-watch", "roll-7", "keepers-album"}));
@@ -82,7 +84,8 @@ CLI::App* addWear(CLI::App& app, WearOptions& o) {
         ->check(CLI::IsMember({"sensor", "negative", "positive", "print"}));
     wear->add_option("--seed", o.plan.seed, "of the first picture; the next one counts on");
     wear->add_option("--amount", o.plan.amount, "how worn, 0..5")->check(CLI::Range(0.0, 5.0));
-    wear->add_option("--grain", o.plan.grain, "deviation of grain, 0..1")->check(CLI::Range(0.0, 1.0));
+    wear->add_option("--grain", o.plan.grain, "deviation of grain, 0..1")
+        ->check(CLI::Range(0.0, 1.0));
     wear->add_flag("--harm", o.plan.harm, "prints: creases, foxing, stains, losses; sensors: haze");
     wear->add_flag("--replace", o.replace, "overwrite what is there");
     return wear;

@@ -7,8 +7,8 @@
 #include <opencv2/imgproc.hpp>
 
 #include "core/files/picture_writer.h"
-#include "core/pixels/color.h"
 #include "core/files/safe_write.h"
+#include "core/pixels/color.h"
 #include "sim/film.h"
 #include "sim/instrument.h"
 #include "sim/scene.h"
@@ -83,11 +83,10 @@ Status scanFrame(int i, const fs::path& frames, const fs::path& truth, int width
                  std::uint32_t seed) {
     const Size size(width, width * 2 / 3);
     const Stock stock = stockOf(i);
-    const Image clean = scanned(exposed(lightOf(i, size, seed), stock, seed + std::uint32_t(i)),
-                                stock, width / 40);
-    Worn worn = wear(clean, {.medium = Medium::Positive,
-                             .seed = hash32(seed, i, 31),
-                             .amount = 0.7f});
+    const Image clean =
+        scanned(exposed(lightOf(i, size, seed), stock, seed + std::uint32_t(i)), stock, width / 40);
+    Worn worn =
+        wear(clean, {.medium = Medium::Positive, .seed = hash32(seed, i, 31), .amount = 0.7f});
     layTramlines(worn, clean.size(), seed, i);
     files::LoadedPicture scan;
     scan.picture = {worn.worn, 16};

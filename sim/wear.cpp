@@ -14,7 +14,7 @@ using Colour = std::array<float, 3>;
 
 /// A picture being worn: encoded values 0..1 while pieces are laid on it.
 class Bench {
-public:
+  public:
     Bench(ImageF& picture, std::vector<WearPiece>& pieces, std::uint32_t seed)
         : dice(seed), m_picture(picture), m_pieces(pieces) {}
 
@@ -40,8 +40,9 @@ public:
     }
     /// Multiplies each channel by a power of `tint`, as a dye does.
     void stain(WearKind kind, const Cover& cover, const Colour& tint) {
-        change(cover,
-               [&](float v, int c, float share) { return v * std::pow(tint[size_t(c) % 3], share); });
+        change(cover, [&](float v, int c, float share) {
+            return v * std::pow(tint[size_t(c) % 3], share);
+        });
         if (!cover.empty()) m_pieces.push_back({kind, cover});
     }
     [[nodiscard]] PointF place() {
@@ -51,7 +52,7 @@ public:
     [[nodiscard]] float megapixels() const { return float(m_picture.total()) * 1e-6f; }
     Dice dice;
 
-private:
+  private:
     template <class Change>
     void change(const Cover& cover, const Change& by) {
         for (int y = 0; y < cover.box.height; ++y) {
@@ -86,7 +87,8 @@ void wearSensor(Bench& on, const WearPlan& plan) {
     const float aperture = dice.betweenLog(0.5f, 2.0f);  // penumbra, all grains alike
     for (int i = dice.count((6 + 5 * on.megapixels()) * plan.amount); i > 0; --i) {
         const float radius = unit * dice.betweenLog(2.0f, 18.0f);
-        const float edge = std::max(1.2f, std::min(unit * aperture * dice.between(2, 9), radius * 2));
+        const float edge =
+            std::max(1.2f, std::min(unit * aperture * dice.between(2, 9), radius * 2));
         on.dim(WearKind::Shadow,
                blob(on.place(), radius, edge, dice.between(1, 1.25f), dice, on.size()),
                dice.betweenLog(0.02f, 0.45f));
@@ -94,15 +96,15 @@ void wearSensor(Bench& on, const WearPlan& plan) {
     for (int i = dice.count((1 + 0.5f * on.megapixels()) * plan.amount); i > 0; --i) {
         const auto run =
             hairRun(on.place(), unit * dice.betweenLog(40, 260), unit * dice.between(2, 5), dice);
-        on.dim(WearKind::Fibre, strokeCover(run, std::max(1.2f, unit * aperture * dice.between(2, 5)),
-                                            on.size()),
+        on.dim(WearKind::Fibre,
+               strokeCover(run, std::max(1.2f, unit * aperture * dice.between(2, 5)), on.size()),
                dice.betweenLog(0.06f, 0.4f));
     }
     if (!plan.harm) return;
     for (int i = dice.count(1.5f * plan.amount); i > 0; --i) {
         const float radius = float(on.size().width) * dice.between(0.03f, 0.08f);
-        on.dim(WearKind::Haze, blob(on.place(), radius, radius * 1.4f, dice.between(1, 2), dice,
-                                    on.size()),
+        on.dim(WearKind::Haze,
+               blob(on.place(), radius, radius * 1.4f, dice.between(1, 2), dice, on.size()),
                dice.between(0.04f, 0.12f));
     }
 }
@@ -111,12 +113,14 @@ void wearFilm(Bench& on, const WearPlan& plan) {
     Dice& dice = on.dice;
     const bool light = plan.medium == Medium::Negative;
     const float unit = unitOf(on.size(), dice), tone = light ? 0.96f : 0.04f;
-    const auto opacity = [&] { return dice.chance(0.6f) ? dice.between(0.7f, 1) : dice.between(0.25f, 0.7f); };
+    const auto opacity = [&] {
+        return dice.chance(0.6f) ? dice.between(0.7f, 1) : dice.between(0.25f, 0.7f);
+    };
     const float edge = dice.between(0.8f, 2.2f);
     for (int i = dice.count((10 + 22 * on.megapixels()) * plan.amount); i > 0; --i)
         on.lay(WearKind::Speck,
-               blob(on.place(), unit * dice.betweenLog(0.7f, 6.5f), edge, dice.between(1, 1.7f), dice,
-                    on.size()),
+               blob(on.place(), unit * dice.betweenLog(0.7f, 6.5f), edge, dice.between(1, 1.7f),
+                    dice, on.size()),
                nearly(tone, 0.025f, dice), opacity());
     for (int i = dice.count((2 + 3 * on.megapixels()) * plan.amount); i > 0; --i)
         on.lay(WearKind::Fibre,
@@ -125,16 +129,17 @@ void wearFilm(Bench& on, const WearPlan& plan) {
                            edge, on.size()),
                nearly(tone, 0.02f, dice), opacity());
     const auto scratch = [&](PointF start, float heading, float length) {
-        on.lay(WearKind::Scratch,
-               strokeCover(scratchRun(start, heading, length, unit * dice.between(0.6f, 1.8f), dice),
-                           edge, on.size()),
-               nearly(tone, 0.03f, dice), dice.between(0.2f, 0.75f));
+        on.lay(
+            WearKind::Scratch,
+            strokeCover(scratchRun(start, heading, length, unit * dice.between(0.6f, 1.8f), dice),
+                        edge, on.size()),
+            nearly(tone, 0.03f, dice), dice.between(0.2f, 0.75f));
     };
     const auto height = float(on.size().height);
     for (int i = dice.count((1.5f + 0.8f * on.megapixels()) * plan.amount); i > 0; --i) {
         const float length = dice.betweenLog(0.15f, 1.1f) * height;
-        scratch({on.place().x, dice.between(-0.2f, 0.9f) * height},
-                1.5708f + 0.05f * dice.normal(), length);
+        scratch({on.place().x, dice.between(-0.2f, 0.9f) * height}, 1.5708f + 0.05f * dice.normal(),
+                length);
     }
     for (int i = dice.count((0.5f + 0.6f * on.megapixels()) * plan.amount); i > 0; --i)
         scratch(on.place(), 6.2832f * dice.unit(), unit * dice.betweenLog(50, 320));
@@ -150,7 +155,8 @@ void wearCracks(Bench& on, const WearPlan& plan, float unit) {
         const Colour tone = nearly(light ? 0.93f : 0.13f, 0.03f, dice);
         const float opacity = dice.between(0.5f, 1), lifted = dice.chance(0.6f) ? 0.12f : 0;
         const PointF shade{dice.between(-2, 2), dice.between(0.5f, 2.5f)};
-        for (auto& run : crackRuns(on.place(), heading, length, unit * dice.between(1, 3.4f), dice)) {
+        for (auto& run :
+             crackRuns(on.place(), heading, length, unit * dice.between(1, 3.4f), dice)) {
             if (lifted > 0) {  // the raised edge throws a little shade
                 auto below = run;
                 for (auto& p : below) p.at += shade * (0.5f + 0.3f * p.width);
@@ -196,7 +202,8 @@ void wearHarm(Bench& on, const WearPlan& plan, float unit) {
     }
     const PointF corner{dice.chance(0.5f) ? 0 : width,
                         dice.chance(0.5f) ? 0 : float(on.size().height)};
-    on.lay(WearKind::Loss, blob(corner, width * dice.between(0.05f, 0.1f), 2, 1.4f, dice, on.size()),
+    on.lay(WearKind::Loss,
+           blob(corner, width * dice.between(0.05f, 0.1f), 2, 1.4f, dice, on.size()),
            {0.955f, 0.95f, 0.94f}, 1);
 }
 
@@ -254,7 +261,8 @@ void layScratch(Worn& worn, const std::vector<StrokePoint>& run, float tone, flo
     ImageF picture;
     worn.worn.convertTo(picture, CV_32F, 1.0 / 65535);
     Bench(picture, worn.pieces, 0)
-        .lay(WearKind::Scratch, strokeCover(run, 1.4f, picture.size()), {tone, tone, tone}, opacity);
+        .lay(WearKind::Scratch, strokeCover(run, 1.4f, picture.size()), {tone, tone, tone},
+             opacity);
     picture.convertTo(worn.worn, CV_16U, 65535);
 }
 
@@ -266,9 +274,14 @@ Worn wear(const Image& clean, const WearPlan& plan) {
     picture.convertTo(out.clean, CV_16U, 65535);
     Bench bench(picture, out.pieces, plan.seed);
     switch (plan.medium) {
-        case Medium::Sensor: wearSensor(bench, plan); break;
-        case Medium::Print: wearPrint(bench, plan); break;
-        default: wearFilm(bench, plan);
+        case Medium::Sensor:
+            wearSensor(bench, plan);
+            break;
+        case Medium::Print:
+            wearPrint(bench, plan);
+            break;
+        default:
+            wearFilm(bench, plan);
     }
     picture.convertTo(out.worn, CV_16U, 65535);
     return out;

@@ -13,9 +13,8 @@ Status writeMaps(const fs::path& stem, const Worn& worn) {
         if (!borne) continue;
         files::LoadedPicture map;
         map.picture = {widen(worn.map(kind)), 8};
-        const auto done =
-            files::writePicture(stem.string() + "." + word(kind) + ".png", map,
-                                {.format = files::Format::Png8, .replace = true});
+        const auto done = files::writePicture(stem.string() + "." + word(kind) + ".png", map,
+                                              {.format = files::Format::Png8, .replace = true});
         if (!done) return done;
     }
     return {};

@@ -33,8 +33,7 @@ void drawSegment(Cover& cover, const StrokePoint& a, const StrokePoint& b, float
         auto* row = cover.share.ptr<float>(y - cover.box.y);
         for (int x = box.x; x < box.br().x; ++x) {
             float t = 0;
-            const float d =
-                distanceToSegment({float(x) + 0.5f, float(y) + 0.5f}, a.at, b.at, t);
+            const float d = distanceToSegment({float(x) + 0.5f, float(y) + 0.5f}, a.at, b.at, t);
             const float half = (a.width + (b.width - a.width) * t) / 2;
             const float strength = a.strength + (b.strength - a.strength) * t;
             // A run thinner than a pixel covers only its share of it.
@@ -65,7 +64,8 @@ Cover blob(PointF centre, float radius, float edge, float stretch, Dice& dice,
     for (int y = 0; y < out.box.height; ++y) {
         auto* row = out.share.ptr<float>(y);
         for (int x = 0; x < out.box.width; ++x) {
-            const PointF d = PointF(float(out.box.x + x) + 0.5f, float(out.box.y + y) + 0.5f) - centre;
+            const PointF d =
+                PointF(float(out.box.x + x) + 0.5f, float(out.box.y + y) + 0.5f) - centre;
             const PointF q{(d.x * c + d.y * s) / stretch, -d.x * s + d.y * c};
             const float angle = std::atan2(q.y, q.x), far = std::hypot(q.x, q.y);
             float r = 1;
@@ -148,8 +148,8 @@ std::vector<std::vector<StrokePoint>> crackRuns(PointF start, float heading, flo
         start += PointF(std::cos(heading), std::sin(heading)) * 6;
         if (i > 3 && left > 0.2f && dice.chance(0.045f)) {
             branchStarts.push_back(runs[0].back());
-            branchHeadings.push_back(drift + (dice.chance(0.5f) ? 1.0f : -1.0f) *
-                                                 dice.between(0.5f, 1.2f));
+            branchHeadings.push_back(drift +
+                                     (dice.chance(0.5f) ? 1.0f : -1.0f) * dice.between(0.5f, 1.2f));
         }
     }
     if (width > 0.8f)

@@ -51,8 +51,8 @@ struct Row {
 };
 
 void print(const char* title, float line, const Row& r) {
-    fmt::print("| {} | {:.2f} | {:.3f} | {:.2f} {} | {:.3f} | {:.3f} | {:.2f} | {:.1f} |", title, line,
-               r.f1 / std::max(1, r.pictures), r.worst, r.worstName, r.sum.recall(),
+    fmt::print("| {} | {:.2f} | {:.3f} | {:.2f} {} | {:.3f} | {:.3f} | {:.2f} | {:.1f} |", title,
+               line, r.f1 / std::max(1, r.pictures), r.worst, r.worstName, r.sum.recall(),
                r.sum.precision(), r.clean.wrongPerMegapixel(), r.worstClean);
     for (const auto& [kind, c] : r.sum.kinds)
         fmt::print(" {} {}/{}", sim::word(kind), c.found, c.asked);
@@ -68,11 +68,11 @@ Status measure(const Origin& origin, const Options& o) {
         const auto picture = accuracy::load(p, o.megapixels);
         if (!picture) return tl::unexpected(picture.error());
         for (const float amount : {1.0f, 0.5f, 0.0f}) {
-            const sim::Worn worn = sim::wear(
-                picture->pixels, {.medium = origin.medium,
-                                  .seed = 90000u + std::uint32_t(index++),
-                                  .amount = amount,
-                                  .grain = o.grain});
+            const sim::Worn worn =
+                sim::wear(picture->pixels, {.medium = origin.medium,
+                                            .seed = 90000u + std::uint32_t(index++),
+                                            .amount = amount,
+                                            .grain = o.grain});
             const auto found = find::find({worn.worn, 8}, {.origin = origin.origin});
             if (!found) return tl::unexpected(found.error());
             for (size_t i = 0; i < rows.size(); ++i) {
@@ -82,10 +82,11 @@ Status measure(const Origin& origin, const Options& o) {
                 else
                     rows[i].unworn(s);
                 if (o.each)
-                    fmt::print("  {} {} amount {}: F1 {:.3f} recall {:.3f} precision {:.3f} false/MP "
-                               "{:.2f}\n",
-                               origin.title, p.name, amount, s.f1(), s.recall(), s.precision(),
-                               s.wrongPerMegapixel());
+                    fmt::print(
+                        "  {} {} amount {}: F1 {:.3f} recall {:.3f} precision {:.3f} false/MP "
+                        "{:.2f}\n",
+                        origin.title, p.name, amount, s.f1(), s.recall(), s.precision(),
+                        s.wrongPerMegapixel());
             }
         }
     }
@@ -96,7 +97,8 @@ Status measure(const Origin& origin, const Options& o) {
 }  // namespace
 
 int main(int argc, char** argv) {
-    CLI::App app{"gqaccuracy: Find against true maps, on packaged photographs kept out of training"};
+    CLI::App app{
+        "gqaccuracy: Find against true maps, on packaged photographs kept out of training"};
     Options o;
     app.add_option("--megapixels", o.megapixels, "photographs are reduced to this");
     app.add_option("--only", o.only, "one of sensor, negative, positive, print");
@@ -105,8 +107,9 @@ int main(int argc, char** argv) {
     app.add_flag("--trained", o.trained, "the photographs it was trained on instead");
     app.add_flag("--each", o.each, "a line per picture");
     CLI11_PARSE(app, argc, argv);
-    fmt::print("| origin | line | mean F1 | worst | recall | precision | false/MP unworn | worst | by "
-               "kind |\n|---|---|---|---|---|---|---|---|---|\n");
+    fmt::print(
+        "| origin | line | mean F1 | worst | recall | precision | false/MP unworn | worst | by "
+        "kind |\n|---|---|---|---|---|---|---|---|---|\n");
     for (const auto& origin : kOrigins) {
         if (!o.only.empty() && o.only != origin.title) continue;
         if (const auto done = measure(origin, o); !done) {

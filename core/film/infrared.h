@@ -8,9 +8,9 @@ namespace gq::film {
 
 /// What the infrared plane of a scan says about dust.
 struct InfraredDust {
-    ImageF depth;         ///< share of infrared light held back by dust, 0..1, CV_32F; empty = useless
-    ImageF noise;         ///< local scale of `depth` where nothing lies
-    PointF shift;         ///< by how much the plane was moved to meet the picture, px
+    ImageF depth;  ///< share of infrared light held back by dust, 0..1, CV_32F; empty = useless
+    ImageF noise;  ///< local scale of `depth` where nothing lies
+    PointF shift;  ///< by how much the plane was moved to meet the picture, px
     std::string useless;  ///< why it cannot be used, in words; empty when it can
 };
 

@@ -88,10 +88,9 @@ Inversion fitted(const Image& pixels, const std::array<float, 3>& base) {
     for (size_t c = 0; c < 3; ++c) {
         const size_t from = channels == 3 ? c : 0;
         // Only as steep as the densities ask for, and never steeper than film is ever printed.
-        out.contrast[c] =
-            std::clamp(wanted / std::max(high[from] - low[from], 0.05f), 0.6f, 2.0f);
-        const float white = lightFor(base[c] * std::pow(10.0f, -high[from]), base[c],
-                                     out.contrast[c], 0);
+        out.contrast[c] = std::clamp(wanted / std::max(high[from] - low[from], 0.05f), 0.6f, 2.0f);
+        const float white =
+            lightFor(base[c] * std::pow(10.0f, -high[from]), base[c], out.contrast[c], 0);
         out.exposure[c] = std::log2(kWhite / white);
     }
     out.monochrome = channels == 1;

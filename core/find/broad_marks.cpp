@@ -60,7 +60,9 @@ float medianOf(std::vector<float>& v) {
 /// How much yellower each pixel is than its tone asks for; `spread` is the usual departure.
 ImageF departure(const ImageF& tint, const ImageF& tone, float& spread) {
     constexpr int kBins = 40;
-    const auto place = [](float t) { return std::clamp((t + 3.9f) * (kBins / 4.0f), 0.0f, kBins - 1.01f); };
+    const auto place = [](float t) {
+        return std::clamp((t + 3.9f) * (kBins / 4.0f), 0.0f, kBins - 1.01f);
+    };
     std::array<std::vector<float>, kBins> lists;
     for (int y = 0; y < tint.rows; ++y)
         for (int x = 0; x < tint.cols; ++x)

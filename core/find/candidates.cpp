@@ -43,8 +43,7 @@ Mask aboveLow(const Residual& r, float low, const ImageF& easing) {
         const auto *v = r.toward.ptr<float>(y), *n = r.noise.ptr<float>(y);
         const auto* e = easing.empty() ? nullptr : easing.ptr<float>(y);
         auto* m = above.ptr<uchar>(y);
-        for (int x = 0; x < above.cols; ++x)
-            m[x] = v[x] * (e ? e[x] : 1.0f) > low * n[x] ? 255 : 0;
+        for (int x = 0; x < above.cols; ++x) m[x] = v[x] * (e ? e[x] : 1.0f) > low * n[x] ? 255 : 0;
     });
     return above;
 }

@@ -7,11 +7,11 @@ namespace gq::find {
 
 /// Sums over windows around any place of a level, worked out on planes pooled 4 : 1.
 class Context {
-public:
+  public:
     Context(const Level& level, const Residual& r, const Candidates& all);
 
     static constexpr int kPool = 4;
-    static constexpr std::array<int, 3> kWindows{24, 60, 152};       ///< of residuals, px
+    static constexpr std::array<int, 3> kWindows{24, 60, 152};        ///< of residuals, px
     static constexpr std::array<int, 3> kCrowdWindows{40, 100, 252};  ///< of neighbours, px
 
     /// Mean |residual|, its square and steepness over window `w` around a pixel.
@@ -26,7 +26,7 @@ public:
     [[nodiscard]] float overallNoise() const { return m_overallNoise; }
     [[nodiscard]] const std::vector<float>& peaks() const { return m_peaks; }
 
-private:
+  private:
     [[nodiscard]] static float pooled(const ImageF& plane, Point at);
     std::array<ImageF, 3> m_size, m_square, m_count, m_crowd;
     std::array<ImageF, 2> m_gradient;

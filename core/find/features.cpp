@@ -39,15 +39,20 @@ struct Ring {
 
 /// A candidate at work: its pixels, its surroundings, its sums.
 class Subject {
-public:
+  public:
     Subject(const Level& level, const Residual& r, const Candidates& all, const Context& context,
             size_t index)
-        : m_level(level), m_r(r), m_all(all), m_context(context), m_index(index),
-          m_region(all.regions[index]), m_scale(float(1 << level.plan.level)) {}
+        : m_level(level),
+          m_r(r),
+          m_all(all),
+          m_context(context),
+          m_index(index),
+          m_region(all.regions[index]),
+          m_scale(float(1 << level.plan.level)) {}
 
     void fill(Features& f, Measures& m, Origin origin, Polarity polarity);
 
-private:
+  private:
     void shape(Features& f, Measures& m);
     void walk();
     void strength(Features& f, Measures& m);
@@ -75,7 +80,8 @@ private:
 float fineAt(const ImageF& p, int x, int y) {
     if (x < 1 || y < 1 || x + 1 >= p.cols || y + 1 >= p.rows) return 0;
     const auto* row = p.ptr<float>(y);
-    return row[x] - 0.25f * (row[x - 1] + row[x + 1] + p.ptr<float>(y - 1)[x] + p.ptr<float>(y + 1)[x]);
+    return row[x] -
+           0.25f * (row[x - 1] + row[x + 1] + p.ptr<float>(y - 1)[x] + p.ptr<float>(y + 1)[x]);
 }
 
 void Subject::shape(Features& f, Measures& m) {
@@ -120,7 +126,8 @@ void Subject::shape(Features& f, Measures& m) {
 
 /// One pass over the box and its surroundings collects all sums.
 void Subject::walk() {
-    const float first = m_level.plan.level < 2 ? 1.5f : 2.5f, middle = first + 3.5f, last = middle + 7;
+    const float first = m_level.plan.level < 2 ? 1.5f : 2.5f, middle = first + 3.5f,
+                last = middle + 7;
     const Rect box = grown(m_region.box, int(last) + 1, m_all.labels.size());
     Mask outside(box.size(), CV_8U, cv::Scalar(255));
     outside(Rect(m_region.box.tl() - box.tl(), m_region.box.size())).setTo(0, m_region.mask);
@@ -215,9 +222,10 @@ void Subject::inside(Features& f, Measures& m, Origin origin, Polarity polarity)
     f[Tone] = tone(m_colour);
     f[ToneExtreme] = f[Tone];
     if (colour)
-        f[ToneExtreme] = polarity == Polarity::Light
-                             ? std::min({m_colour[0].mean(), m_colour[1].mean(), m_colour[2].mean()})
-                             : std::max({m_colour[0].mean(), m_colour[1].mean(), m_colour[2].mean()});
+        f[ToneExtreme] =
+            polarity == Polarity::Light
+                ? std::min({m_colour[0].mean(), m_colour[1].mean(), m_colour[2].mean()})
+                : std::max({m_colour[0].mean(), m_colour[1].mean(), m_colour[2].mean()});
     f[Headroom] = origin == Origin::Sensor ? 0 : std::abs(toneOf(origin, polarity) - f[BackTone]);
     f[EdgeSteepness] = m_edge.mean() / own;
     f[TextureKept] = std::log((m_fine.deviation() + 2e-4f) / (m_near.fine.deviation() + 2e-4f));

@@ -55,9 +55,8 @@ float Forest::logOdds(const Features& f) const {
 }
 
 const Forest* forestFor(Origin origin, Polarity polarity) {
-    static const std::array<Forest, 4> forests{
-        shipped(kSensorWeights), shipped(kLightWeights), shipped(kDarkWeights),
-        shipped(kPrintWeights)};
+    static const std::array<Forest, 4> forests{shipped(kSensorWeights), shipped(kLightWeights),
+                                               shipped(kDarkWeights), shipped(kPrintWeights)};
     const bool light = polarity == Polarity::Light;
     if (origin == Origin::Sensor) return light ? nullptr : &forests[0];
     if (origin == Origin::Print) return &forests[3];

@@ -10,7 +10,7 @@ namespace gq::find {
 /// A sum of small decision trees that tells blemishes from picture detail: log odds of a blemish.
 /// Source: gradient boosting (Friedman, Annals of Statistics 29(5), 2001); trained by tools/train.
 class Forest {
-public:
+  public:
     /// Reads trained weights: JSON with "features", "depth", "prior" and, per tree, "split"
     /// (feature numbers), "at" (thresholds) and "leaf" (log odds). Errors: Unreadable.
     [[nodiscard]] static Result<Forest> read(std::string_view json);
@@ -19,7 +19,7 @@ public:
     /// Share of true blemishes among the candidates it was trained on.
     [[nodiscard]] float prior() const { return m_prior; }
 
-private:
+  private:
     struct Split {
         int feature;
         float at;

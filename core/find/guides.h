@@ -14,10 +14,10 @@ struct Infrared {
 /// Where the person at the bench wants Find to look, and how hard. Masks in stored coordinates,
 /// CV_8U, of any size (laid over the whole picture); empty = not used.
 struct Guides {
-    Mask heed;          ///< 0..255: how much more readily to find here
-    Mask hush;          ///< 0..255: how much less
-    Mask shield;        ///< over half = found nothing here
-    Mask bounds;        ///< below half = found nothing here; empty = everywhere
+    Mask heed;    ///< 0..255: how much more readily to find here
+    Mask hush;    ///< 0..255: how much less
+    Mask shield;  ///< over half = found nothing here
+    Mask bounds;  ///< below half = found nothing here; empty = everywhere
 
     Infrared infrared;
     /// How far signals count at each pixel of a level of `level` pixels: 1 = as they are, 2 at full

@@ -52,8 +52,7 @@ ImageF ridge(const ImageF& plane) {
     forRows(plane.rows, [&](int y) {
         auto* o = out.ptr<float>(y);
         const auto* n = noise.ptr<float>(y);
-        for (int x = 0; x < plane.cols; ++x)
-            o[x] = std::clamp(o[x] / (n[x] + 0.004f), -1.5f, 3.0f);
+        for (int x = 0; x < plane.cols; ++x) o[x] = std::clamp(o[x] / (n[x] + 0.004f), -1.5f, 3.0f);
     });
     return out;
 }
@@ -113,8 +112,8 @@ float contrastOf(const ImageF& plane, const Region& region) {
     return float(cv::mean(plane(region.box), region.mask)[0] - cv::mean(plane(far.box), strip)[0]);
 }
 
-Finding findingOf(const Region& region, const ImageF& plane, const ImageF& sum, Polarity polarity, int level,
-                  const Size& size) {
+Finding findingOf(const Region& region, const ImageF& plane, const ImageF& sum, Polarity polarity,
+                  int level, const Size& size) {
     Finding f;
     f.kind = Kind::Scratch;
     f.polarity = polarity;
@@ -125,8 +124,9 @@ Finding findingOf(const Region& region, const ImageF& plane, const ImageF& sum, 
     f.measures.size = std::sqrt(f.measures.length * f.measures.width * 1.27f);
     f.measures.peak = strength;
     f.measures.contrast = contrastOf(plane, region);
-    f.confidence = 1 / (1 + std::exp(-5 * (strength - kAgreed) -
-                                     0.006f * (f.measures.length - float(kShortest) * scale) - 0.4f));
+    f.confidence =
+        1 / (1 + std::exp(-5 * (strength - kAgreed) -
+                          0.006f * (f.measures.length - float(kShortest) * scale) - 0.4f));
     std::vector<PointF> path;
     for (const PointF& p : runOf(region, 16)) path.push_back(p * scale);
     f.region = stroke(path, 3 * scale, size);
@@ -155,7 +155,8 @@ std::vector<Finding> upright(const ImageF& plane, Polarity polarity, int level, 
 Finding transposed(Finding f) {
     Mask mask;
     cv::transpose(f.region.mask, mask);
-    f.region = {Rect(f.region.box.y, f.region.box.x, f.region.box.height, f.region.box.width), mask};
+    f.region = {Rect(f.region.box.y, f.region.box.x, f.region.box.height, f.region.box.width),
+                mask};
     return f;
 }
 

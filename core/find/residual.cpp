@@ -144,7 +144,8 @@ void moved(const Level& level, float tone, Residual& out) {
         for (int x = 0; x < level.plane.cols; ++x, v += N, b += N) {
             float dd = 0, rd = 0, rr = 0;
             for (int c = 0; c < N; ++c) {
-                const float back = float(b[c]) * (1 / 255.0f), move = float(v[c]) * (1 / 255.0f) - back;
+                const float back = float(b[c]) * (1 / 255.0f),
+                            move = float(v[c]) * (1 / 255.0f) - back;
                 const float d = sign * std::max(sign * (tone - back), 0.02f);
                 dd += d * d;
                 rd += move * d;
@@ -229,7 +230,8 @@ Residual residualOf(const Level& level, Origin origin, Polarity polarity, std::s
         moved<3>(level, toneOf(origin, polarity), out);
     else
         moved<1>(level, toneOf(origin, polarity), out);
-    if (!stop.stop_requested()) out.noise = noiseOf(out.toward, origin == Origin::Sensor ? 0.0035f : 0.006f);
+    if (!stop.stop_requested())
+        out.noise = noiseOf(out.toward, origin == Origin::Sensor ? 0.0035f : 0.006f);
     return out;
 }
 

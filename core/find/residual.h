@@ -19,13 +19,13 @@ struct LevelPlan {
 /// One level of a picture and its background.
 struct Level {
     LevelPlan plan{};
-    Image8 colour;       ///< CV_8UC1 or CV_8UC3
-    ImageF plane;        ///< log luminance (sensor) or luma 0..1, a little smoothed
-    ImageF background;   ///< of `plane` (sensor): median over the window
-    Image8 backdrop;     ///< of `colour` (others): median per channel
-    ImageF gradient;     ///< steepness of `plane` per px
-    ImageF chroma;       ///< sensor: departure of colour ratios from their surroundings, log units
-    bool mono = false;   ///< no colour in the picture: neutrality says nothing
+    Image8 colour;      ///< CV_8UC1 or CV_8UC3
+    ImageF plane;       ///< log luminance (sensor) or luma 0..1, a little smoothed
+    ImageF background;  ///< of `plane` (sensor): median over the window
+    Image8 backdrop;    ///< of `colour` (others): median per channel
+    ImageF gradient;    ///< steepness of `plane` per px
+    ImageF chroma;      ///< sensor: departure of colour ratios from their surroundings, log units
+    bool mono = false;  ///< no colour in the picture: neutrality says nothing
 };
 
 /// A level's departure from its background towards what a blemish would do to it.

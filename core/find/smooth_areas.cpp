@@ -29,7 +29,8 @@ Mask smoothAreas(const Image& pixels, int scale) {
     const double limit = std::clamp(2.5 * double(*calm) + 4, 16.0, 60.0);
     Mask out = middle < limit;
     const auto disc = cv::getStructuringElement(cv::MORPH_ELLIPSE, {33, 33});
-    cv::morphologyEx(out, out, cv::MORPH_CLOSE, cv::getStructuringElement(cv::MORPH_ELLIPSE, {9, 9}));
+    cv::morphologyEx(out, out, cv::MORPH_CLOSE,
+                     cv::getStructuringElement(cv::MORPH_ELLIPSE, {9, 9}));
     cv::morphologyEx(out, out, cv::MORPH_OPEN, disc, {-1, -1}, 1, cv::BORDER_REFLECT);
     return out;
 }

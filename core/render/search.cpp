@@ -19,7 +19,8 @@ Result<Searched> search(const files::LoadedPicture& loaded, const series::Frame&
     const auto& pixels = loaded.picture.pixels;
     const auto plan = planFor(pixels, frame, given);
     find::Guides guides = frame.guides ? *frame.guides : find::Guides{};
-    const bool film = plan.origin == find::Origin::Negative || plan.origin == find::Origin::Positive;
+    const bool film =
+        plan.origin == find::Origin::Negative || plan.origin == find::Origin::Positive;
     if (film && loaded.extra.channels() == 1 && !loaded.extra.empty()) {
         auto dust = film::infraredDust(pixels, loaded.extra, stop);
         if (stop.stop_requested()) return cancelled();

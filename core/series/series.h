@@ -60,8 +60,8 @@ struct Frame {
     FrameGeometry geometry;
     std::string camera, taken;
     double aperture = 0;
-    double pixelsPerMm = 0;  ///< of the original, as the scan tells; 0 = not told
-    bool searched = false;  ///< Find was run
+    double pixelsPerMm = 0;                    ///< of the original, as the scan tells; 0 = not told
+    bool searched = false;                     ///< Find was run
     std::optional<film::Inversion> inversion;  ///< the frame is a negative, shown inverted
     GuidesPtr guides;                          ///< null = nothing painted
     Mask seen;  ///< highest zoom each place was looked at in rounds, in 50ths; empty = none
@@ -88,10 +88,10 @@ enum class State { Open, Mended, Left };
 
 struct Series {
     std::string name;
-    find::FindPlan plan;    ///< origin, strength and line of the series
-    find::Sight sight;      ///< the output that decides what can be seen
-    bool skipUnseen = true; ///< bulk mending leaves out what cannot be seen there
-    std::string reference;  ///< id of the reference frame
+    find::FindPlan plan;     ///< origin, strength and line of the series
+    find::Sight sight;       ///< the output that decides what can be seen
+    bool skipUnseen = true;  ///< bulk mending leaves out what cannot be seen there
+    std::string reference;   ///< id of the reference frame
     Id nextId = 1;
     std::vector<FramePtr> frames;
     std::shared_ptr<const nlohmann::json> unknown;

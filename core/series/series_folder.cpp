@@ -111,7 +111,7 @@ Result<Series> loadSeries(const fs::path& given) {
     if (head->contains("sight")) {
         const json& v = head->at("sight");
         s.sight.use = v.value("use", std::string()) == "print" ? find::Sight::Use::Print
-                                                                : find::Sight::Use::Screen;
+                                                               : find::Sight::Use::Screen;
         s.sight.screenWidth = v.value("screen_width", s.sight.screenWidth);
         s.sight.printWidth = v.value("print_width", s.sight.printWidth);
         s.sight.viewingDistance = v.value("viewing_distance", s.sight.viewingDistance);

@@ -91,8 +91,8 @@ void MainWindow::addGuideCommands() {
                    [this] { m_guides->smoothOnly(); });
     m_actions->add("carryGuides", guide, tr("Carry the guides to the ticked frames"), {},
                    tr("To frames of the same size"), [this] { m_guides->carry(); });
-    m_actions->add("clearGuides", guide, tr("Clear all guides"), {},
-                   tr("Of this frame"), [this] { m_guides->clearAll(); });
+    m_actions->add("clearGuides", guide, tr("Clear all guides"), {}, tr("Of this frame"),
+                   [this] { m_guides->clearAll(); });
 }
 
 void MainWindow::addEditCommands() {

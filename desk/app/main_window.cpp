@@ -109,8 +109,8 @@ void MainWindow::connectParts() {
     connect(m_tray, &Tray::lookFor, m_findSettings, &FindSettings::openAt);
     connect(m_tray, &Tray::guideMenu, this, [this](const QPoint& at) {
         QMenu menu(this);
-        for (const char* id : {"heed", "hush", "shield", "bounds", "smoothOnly", "carryGuides",
-                               "clearGuides"})
+        for (const char* id :
+             {"heed", "hush", "shield", "bounds", "smoothOnly", "carryGuides", "clearGuides"})
             menu.addAction(m_actions->get(id));
         menu.exec(at - QPoint(0, menu.sizeHint().height()));
     });
@@ -181,13 +181,15 @@ void MainWindow::find(bool wholeSeries) {
 }
 
 void MainWindow::bringIn(const QString& device) {
-    const QString folder = QFileDialog::getExistingDirectory(
-        this, tr("Choose a folder to bring the frames into"));
+    const QString folder =
+        QFileDialog::getExistingDirectory(this, tr("Choose a folder to bring the frames into"));
     if (!folder.isEmpty()) bringInto(device, folder);
 }
 
 void MainWindow::bringInto(const QString& device, const QString& folder) {
-    const QString name = device == "card" ? "cloud-watch" : device == "film" ? "roll-7" : "keepers-album";
+    const QString name = device == "card"   ? "cloud-watch"
+                         : device == "film" ? "roll-7"
+                                            : "keepers-album";
     auto* process = new QProcess(this);
     const auto gone = [this, process] {
         process->deleteLater();
@@ -262,8 +264,8 @@ void MainWindow::refresh() {
 }
 
 bool MainWindow::settled() const {
-    return !m_bringing && m_jobs->idle() && m_pictures->settled() && m_bench->settled() && m_crops->settled() &&
-           (!m_document->isOpen() || m_document->saved());
+    return !m_bringing && m_jobs->idle() && m_pictures->settled() && m_bench->settled() &&
+           m_crops->settled() && (!m_document->isOpen() || m_document->saved());
 }
 
 void MainWindow::keyPressEvent(QKeyEvent* e) {

@@ -182,11 +182,12 @@ void BenchView::goRound(int by) {
                           m_zoom * devicePixelRatioF());
     };
     const QPointF middle = inSight().center();
-    const PointF to =
-        Rounds::next(shown, {std::max(1, int(width() / m_zoom)), std::max(1, int(height() / m_zoom))},
-                     {float(middle.x()), float(middle.y())}, by);
+    const PointF to = Rounds::next(
+        shown, {std::max(1, int(width() / m_zoom)), std::max(1, int(height() / m_zoom))},
+        {float(middle.x()), float(middle.y())}, by);
     mark();  // what is left was looked at
-    m_offset = QPointF(width() / 2.0, height() / 2.0) - QPointF(double(to.x), double(to.y)) * m_zoom;
+    m_offset =
+        QPointF(width() / 2.0, height() / 2.0) - QPointF(double(to.x), double(to.y)) * m_zoom;
     m_fitted = false;
     clampOffset();
     mark();
@@ -393,8 +394,8 @@ void BenchView::paintTool(QPainter& p) {
         QPainterPath path(toWidget(m_stroke.front()));
         for (const auto& s : m_stroke) path.lineTo(toWidget(s));
         if (outlining) path.closeSubpath();
-        p.setPen(
-            QPen(QColor(127, 208, 195, outlining ? 230 : 110), outlining ? 1.5 : 2 * r, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+        p.setPen(QPen(QColor(127, 208, 195, outlining ? 230 : 110), outlining ? 1.5 : 2 * r,
+                      Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
         p.drawPath(path);
     }
     if (!m_inside || (guideOf(m_tool) && m_lasso)) return;

@@ -60,7 +60,7 @@ class BenchView : public QWidget {
     [[nodiscard]] bool settled() const { return m_before.settled() && m_after.settled(); }
 
   signals:
-    void viewChanged();  ///< zoom, light, tool settings
+    void viewChanged();                  ///< zoom, light, tool settings
     void basePicked(gq::PointF stored);  ///< the film base was clicked on
 
   protected:

@@ -5,10 +5,14 @@ namespace {
 
 QColor colourOf(Guide guide) {
     switch (guide) {
-        case Guide::Heed: return QColor(30, 140, 120);
-        case Guide::Hush: return QColor(90, 80, 170);
-        case Guide::Shield: return QColor(217, 164, 65);
-        case Guide::Bounds: return QColor(10, 12, 12);
+        case Guide::Heed:
+            return QColor(30, 140, 120);
+        case Guide::Hush:
+            return QColor(90, 80, 170);
+        case Guide::Shield:
+            return QColor(217, 164, 65);
+        case Guide::Bounds:
+            return QColor(10, 12, 12);
     }
     return {};
 }
@@ -16,10 +20,14 @@ QColor colourOf(Guide guide) {
 /// Is a mask pixel on the guide's hatching? Heed rises, hush falls, a shield is crossed.
 bool hatched(Guide guide, int x, int y) {
     switch (guide) {
-        case Guide::Heed: return (x + y) % 7 < 2;
-        case Guide::Hush: return (x - y + 7000) % 7 < 2;
-        case Guide::Shield: return (x + y) % 8 < 2 || (x - y + 8000) % 8 < 2;
-        case Guide::Bounds: return true;
+        case Guide::Heed:
+            return (x + y) % 7 < 2;
+        case Guide::Hush:
+            return (x - y + 7000) % 7 < 2;
+        case Guide::Shield:
+            return (x + y) % 8 < 2 || (x - y + 8000) % 8 < 2;
+        case Guide::Bounds:
+            return true;
     }
     return false;
 }
@@ -32,8 +40,9 @@ QImage imageOf(Guide guide, const Mask& mask) {
         auto* o = reinterpret_cast<QRgb*>(out.scanLine(y));
         for (int x = 0; x < mask.cols; ++x) {
             const int strength = guide == Guide::Bounds ? 255 - m[x] : m[x];
-            const int alpha = guide == Guide::Bounds ? strength * 150 / 255
-                                                     : strength * (hatched(guide, x, y) ? 235 : 110) / 255;
+            const int alpha = guide == Guide::Bounds
+                                  ? strength * 150 / 255
+                                  : strength * (hatched(guide, x, y) ? 235 : 110) / 255;
             o[x] = qRgba(c.red(), c.green(), c.blue(), alpha);
         }
     }
@@ -67,7 +76,8 @@ void GuideOverlay::paintAlone(QPainter& p, const QTransform& toWidget, const Mas
     p.setTransform(toWidget, true);
     p.fillRect(QRect(0, 0, frame.width, frame.height), Qt::black);
     if (!mask.empty()) {
-        const QImage grey(mask.data, mask.cols, mask.rows, int(mask.step), QImage::Format_Grayscale8);
+        const QImage grey(mask.data, mask.cols, mask.rows, int(mask.step),
+                          QImage::Format_Grayscale8);
         p.setTransform(QTransform::fromScale(series::kGuideScale, series::kGuideScale), true);
         p.drawImage(0, 0, grey);
     }

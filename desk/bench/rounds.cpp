@@ -34,10 +34,10 @@ void paintSeenMap(QPainter& p, const QRect& widget, const series::Frame& frame,
         for (int x = 0; x < seen.width(); ++x) {
             const int zoom = frame.seen.at<uchar>(y, x);  // 50 = 100 %
             const QColor c = theme().accent;
-            seen.setPixelColor(x, y,
-                               zoom == 0 ? QColor(20, 22, 22, 190)
-                                         : QColor(c.red(), c.green(), c.blue(),
-                                                  std::min(235, 90 + zoom)));
+            seen.setPixelColor(
+                x, y,
+                zoom == 0 ? QColor(20, 22, 22, 190)
+                          : QColor(c.red(), c.green(), c.blue(), std::min(235, 90 + zoom)));
         }
     p.save();
     p.setRenderHint(QPainter::SmoothPixmapTransform, false);

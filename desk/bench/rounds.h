@@ -9,8 +9,8 @@ namespace gq::desk {
 /// column, down one and up the next, so that nothing is missed.
 class Rounds {
   public:
-    /// The cell after (`by` 1) or before (-1) the one that `at` lies in, for a frame of `shown` size
-    /// and cells of `cell` (both shown px). Starts over at either end.
+    /// The cell after (`by` 1) or before (-1) the one that `at` lies in, for a frame of `shown`
+    /// size and cells of `cell` (both shown px). Starts over at either end.
     [[nodiscard]] static PointF next(const Size& shown, const Size& cell, PointF at, int by);
 };
 

@@ -54,8 +54,8 @@ void TileStore::ask(const Pyramid& pyramid, const Key& key) {
     const Rect within(inner.tl() - outer.tl(), inner.size());
     m_jobs.run(
         {}, this,
-        [part, within, light = m_light, inversion = m_inversion, level = level](
-            std::stop_token, const Progress&) {
+        [part, within, light = m_light, inversion = m_inversion, level = level](std::stop_token,
+                                                                                const Progress&) {
             return toQImage(render::lit(shown(part, inversion), light, level)(within));
         },
         [this, key, version = m_version](QImage made) {

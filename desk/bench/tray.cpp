@@ -84,7 +84,12 @@ QWidget* Tray::makeGuideBox() {
 
 Tray::Tray(DeskDocument& document, Work& work, GuideWork& guides, BenchView& bench, Jobs& jobs,
            QWidget* parent)
-    : QWidget(parent), m_document(document), m_work(work), m_guides(guides), m_bench(bench), m_jobs(jobs) {
+    : QWidget(parent),
+      m_document(document),
+      m_work(work),
+      m_guides(guides),
+      m_bench(bench),
+      m_jobs(jobs) {
     setObjectName("tray");
     setAttribute(Qt::WA_StyledBackground);
     setFixedHeight(44);

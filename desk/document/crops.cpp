@@ -9,9 +9,11 @@
 namespace gq::desk {
 namespace {
 
-std::uint64_t keyOf(const series::Frame& frame, const Region& region, const series::MendEntry* mend) {
+std::uint64_t keyOf(const series::Frame& frame, const Region& region,
+                    const series::MendEntry* mend) {
     std::uint64_t k = mend::hashBytes(frame.id.data(), frame.id.size());
-    if (frame.inversion) k = mend::hashBytes(&*frame.inversion, offsetof(film::Inversion, monochrome), k);
+    if (frame.inversion)
+        k = mend::hashBytes(&*frame.inversion, offsetof(film::Inversion, monochrome), k);
     k = mend::hashBytes(&region.box, sizeof region.box, k);
     const std::uint64_t m = mend && !mend->muted ? mend::contentKey(mend->mend) : 0;
     return mend::hashBytes(&m, sizeof m, k);
@@ -96,7 +98,6 @@ std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels
     return out;
 }
 
-
 /// The inside pixel nearest to the box's middle.
 Point middleOf(const Region& region) {
     const Point middle(region.box.width / 2, region.box.height / 2);
@@ -105,7 +106,8 @@ Point middleOf(const Region& region) {
     for (int y = 0; y < region.mask.rows; ++y)
         for (int x = 0; x < region.mask.cols; ++x) {
             const Point d = Point(x, y) - middle;
-            if (region.mask.at<uchar>(y, x) && d.dot(d) < nearest) nearest = d.dot(d), best = {x, y};
+            if (region.mask.at<uchar>(y, x) && d.dot(d) < nearest)
+                nearest = d.dot(d), best = {x, y};
         }
     return region.box.tl() + best;
 }
@@ -224,7 +226,8 @@ void Crops::makeCarried(const series::FramePtr& frame) {
 
 QImage Crops::thumbnail(const series::Frame& frame) {
     const auto it = m_thumbnails.find(frame.hash);
-    if (it != m_thumbnails.end()) return upright(shownThumbnail(frame, it->second), frame.geometry.orientation);
+    if (it != m_thumbnails.end())
+        return upright(shownThumbnail(frame, it->second), frame.geometry.orientation);
     if (m_askedThumbnails.insert(frame.hash).second) {
         ++m_running;
         m_jobs.run(

@@ -10,9 +10,8 @@ namespace {
 constexpr int kScale = series::kGuideScale;
 constexpr float kSoftening = 60;  ///< px of the picture
 
-constexpr std::array<Mask find::Guides::*, 4> kMembers{&find::Guides::heed, &find::Guides::hush,
-                                                       &find::Guides::shield,
-                                                       &find::Guides::bounds};
+constexpr std::array<Mask find::Guides::*, 4> kMembers{
+    &find::Guides::heed, &find::Guides::hush, &find::Guides::shield, &find::Guides::bounds};
 
 int amountOf(Guide guide, bool erase) {
     if (erase) return -255;
@@ -59,9 +58,8 @@ void GuideWork::fill(Guide guide, const std::vector<PointF>& outline, bool erase
 }
 
 void GuideWork::invert(Guide guide) {
-    change(guide, tr("invert %1").arg(name(guide).toLower()), [](const Mask& m, const Size& frame) {
-        return find::invertedMask(m, frame, kScale);
-    });
+    change(guide, tr("invert %1").arg(name(guide).toLower()),
+           [](const Mask& m, const Size& frame) { return find::invertedMask(m, frame, kScale); });
 }
 
 void GuideWork::soften(Guide guide) {
@@ -102,8 +100,7 @@ void GuideWork::carry() {
     if (!from || !from->guides) return;
     series::Series next = *m_document.now();
     for (const auto& f : m_document.now()->frames) {
-        if (f == from || !m_document.ticked(f->id) ||
-            f->geometry.stored != from->geometry.stored)
+        if (f == from || !m_document.ticked(f->id) || f->geometry.stored != from->geometry.stored)
             continue;
         series::Frame changed = *f;
         changed.guides = from->guides;
@@ -118,13 +115,12 @@ void GuideWork::markSeen(const Rect& part, double zoom) {
     const Size size = frame->geometry.stored;
     const int k = series::kSeenScale;
     series::Frame changed = *frame;
-    changed.seen = frame->seen.empty()
-                       ? Mask((size.height + k - 1) / k, (size.width + k - 1) / k, CV_8U,
-                              cv::Scalar(0))
-                       : frame->seen.clone();
-    const Rect cells = Rect(part.x / k, part.y / k, (part.width + k - 1) / k,
-                            (part.height + k - 1) / k) &
-                       Rect({0, 0}, changed.seen.size());
+    changed.seen = frame->seen.empty() ? Mask((size.height + k - 1) / k, (size.width + k - 1) / k,
+                                              CV_8U, cv::Scalar(0))
+                                       : frame->seen.clone();
+    const Rect cells =
+        Rect(part.x / k, part.y / k, (part.width + k - 1) / k, (part.height + k - 1) / k) &
+        Rect({0, 0}, changed.seen.size());
     cv::Mat there = changed.seen(cells);
     cv::max(there, cv::Scalar(std::clamp(zoom * 50, 1.0, 255.0)), there);
     m_document.amend(m_document.now()->with(std::move(changed)));

@@ -5,9 +5,9 @@
 
 #include "core/carry/chart.h"
 #include "core/carry/confirm.h"
+#include "core/pixels/color.h"
 #include "core/render/export.h"
 #include "core/render/mend_findings.h"
-#include "core/pixels/color.h"
 #include "core/render/search.h"
 #include "desk/look/convert.h"
 
@@ -36,8 +36,8 @@ void confirmBySeries(series::Series& next, const std::vector<std::string>& frame
         if (!frame) continue;
         const auto loaded = render::openOriginal(*frame, false, stop);
         if (!loaded) continue;  // named by the search itself
-        next = next.with(
-            carry::confirmed(*frame, loaded->picture.pixels, *chart, next.nextId, stop));
+        next =
+            next.with(carry::confirmed(*frame, loaded->picture.pixels, *chart, next.nextId, stop));
     }
 }
 
@@ -66,10 +66,10 @@ void Work::findOn(const std::vector<std::string>& frames) {
                 };
                 const auto loaded = render::openOriginal(*frame, false, stop);
                 part(0.3);
-                auto found =
-                    loaded ? render::search(*loaded, *frame, series->plan,
-                                            [&](double s) { part(0.3 + 0.5 * s); }, stop)
-                           : Result<render::Searched>(tl::unexpected(loaded.error()));
+                auto found = loaded ? render::search(
+                                          *loaded, *frame, series->plan,
+                                          [&](double s) { part(0.3 + 0.5 * s); }, stop)
+                                    : Result<render::Searched>(tl::unexpected(loaded.error()));
                 if (!found) {
                     if (found.error().kind != Error::Kind::Cancelled)
                         out.faults.push_back(found.error());
@@ -80,8 +80,8 @@ void Work::findOn(const std::vector<std::string>& frames) {
                     out.notes.push_back(tr("%1: %2").arg(text(frame->name()), text(note)));
                 // A frame of another camera has its own dust; the chart goes without it.
                 if (together) (void)consensus.add(loaded->picture.pixels, *frame, stop);
-                out.next = out.next.with(series::withFindings(*frame, std::move(found->findings),
-                                                              out.next.nextId));
+                out.next = out.next.with(
+                    series::withFindings(*frame, std::move(found->findings), out.next.nextId));
             }
             if (together) confirmBySeries(out.next, frames, consensus, progress, stop);
             out.stopped = stop.stop_requested();
@@ -133,7 +133,8 @@ void Work::setInversion(const std::optional<film::Inversion>& inversion, bool al
         changed.inversion = inversion;
         next = next.with(std::move(changed));
     }
-    m_document.commit(std::move(next), inversion ? tr("invert the negative") : tr("show as scanned"));
+    m_document.commit(std::move(next),
+                      inversion ? tr("invert the negative") : tr("show as scanned"));
 }
 
 void Work::pickBase(const Image& original, PointF at) {
@@ -171,9 +172,10 @@ void Work::findBases(const std::vector<std::string>& frames) {
                 if (const auto base = film::findBase(pixels))
                     out.found.emplace_back(frame->id, film::fitted(pixels, *base));
                 else
-                    out.notes.push_back(tr("%1: no bare film around the picture. Pick the film base "
-                                           "with a click on it.")
-                                            .arg(text(frame->name())));
+                    out.notes.push_back(
+                        tr("%1: no bare film around the picture. Pick the film base "
+                           "with a click on it.")
+                            .arg(text(frame->name())));
             }
             out.stopped = stop.stop_requested();
             return out;
@@ -197,7 +199,8 @@ void Work::leaveThese(const std::vector<Id>& findings) {
     edit(tr("leave these"), [&](Frame& f, Id&) {
         bool any = false;
         for (auto& e : f.findings)
-            if (!f.mendOf(e.id) && std::find(findings.begin(), findings.end(), e.id) != findings.end())
+            if (!f.mendOf(e.id) &&
+                std::find(findings.begin(), findings.end(), e.id) != findings.end())
                 e.left = any = true;
         return any;
     });

@@ -79,8 +79,7 @@ QVariant LedgerModel::data(const QModelIndex& index, int role) const {
     const Row& r = row(index.row());
     if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
         return titleOf(r) + QStringLiteral(", ") + detailOf(r);
-    if (role == Qt::ToolTipRole && r.finding)
-        return whyProposed(*r.finding, m_document.line());
+    if (role == Qt::ToolTipRole && r.finding) return whyProposed(*r.finding, m_document.line());
     return {};
 }
 
@@ -138,7 +137,7 @@ QString detailOf(const LedgerModel::Row& row) {
     return QStringLiteral("%1 · %2%3")
         .arg(size)
         .arg(double(f.measures.contrast), 0, 'f', 2)
-        .arg(row.unseen                  ? LedgerModel::tr(" · below sight")
+        .arg(row.unseen                   ? LedgerModel::tr(" · below sight")
              : f.measures.softness > 1.5f ? LedgerModel::tr(" · soft")
                                           : QString());
 }

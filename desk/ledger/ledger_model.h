@@ -16,9 +16,9 @@ class LedgerModel : public QAbstractListModel {
         series::Id id = 0;
         const series::FindingEntry* finding = nullptr;  ///< null for a hand-made mend
         const series::MendEntry* mend = nullptr;
-        bool below = false;  ///< under the line
+        bool below = false;   ///< under the line
         bool unseen = false;  ///< cannot be seen at the chosen output
-        bool fold = false;   ///< the row that tells how many lie below, and unfolds them
+        bool fold = false;    ///< the row that tells how many lie below, and unfolds them
     };
     enum Role { RowRole = Qt::UserRole };
 
@@ -44,7 +44,9 @@ class LedgerModel : public QAbstractListModel {
     [[nodiscard]] const Filter& filter() const { return m_filter; }
     /// Open findings above the line that the filter lets through.
     [[nodiscard]] std::vector<series::Id> listedOpen() const;
-    [[nodiscard]] int unseen() const { return m_unseen; }  ///< above the line, not seen at the output
+    [[nodiscard]] int unseen() const {
+        return m_unseen;
+    }  ///< above the line, not seen at the output
     void toggleFold();
     [[nodiscard]] bool unfolded() const { return m_unfolded; }
     [[nodiscard]] int below() const { return m_below; }

@@ -179,7 +179,8 @@ QWidget* LedgerPanel::makeFilter() {
         row->addWidget(w);
     const auto take = [this] {
         LedgerModel::Filter f;
-        if (m_kind->currentIndex() > 0) f.kind = find::allKinds()[size_t(m_kind->currentIndex() - 1)];
+        if (m_kind->currentIndex() > 0)
+            f.kind = find::allKinds()[size_t(m_kind->currentIndex() - 1)];
         f.leastSize = float(m_leastSize->value());
         f.leastConfidence = float(m_leastSure->value()) / 100;
         f.onlySeen = m_onlySeen->isChecked();
@@ -260,7 +261,7 @@ void LedgerPanel::refresh() {
     m_mend->setEnabled(openOne);
     const bool filtered = narrowed(m_model);
     const auto s = m_document.now();
-    const int listed = filtered ? int(m_model.listedOpen().size())
+    const int listed = filtered             ? int(m_model.listedOpen().size())
                        : s && s->skipUnseen ? open - m_model.unseen()
                                             : open;
     m_all->setEnabled(listed > 0);

@@ -111,8 +111,8 @@ void FindSettings::refresh() {
     for (size_t i = 0; i < m_kinds.size(); ++i)
         m_kinds[i]->setChecked(std::find(plan.kinds.begin(), plan.kinds.end(),
                                          find::allKinds()[i]) != plan.kinds.end());
-    m_polarity->setCurrentIndex(plan.polarities.empty()         ? 0
-                                : plan.polarities.size() == 2   ? 3
+    m_polarity->setCurrentIndex(plan.polarities.empty()                      ? 0
+                                : plan.polarities.size() == 2                ? 3
                                 : plan.polarities[0] == find::Polarity::Dark ? 1
                                                                              : 2);
     m_strength->setValue(int(plan.strength));
@@ -129,9 +129,10 @@ void FindSettings::refresh() {
     m_print->setVisible(print);
     m_distance->setVisible(print);
     m_skip->setVisible(screen || print);
-    m_sizes->setText(tr("On the original: from %1 to %2")
-                         .arg(inMillimetres(double(plan.smallest)),
-                              plan.largest > 0 ? inMillimetres(double(plan.largest)) : tr("any size")));
+    m_sizes->setText(
+        tr("On the original: from %1 to %2")
+            .arg(inMillimetres(double(plan.smallest)),
+                 plan.largest > 0 ? inMillimetres(double(plan.largest)) : tr("any size")));
     const auto frame = m_document.current();
     m_sizes->setVisible(frame && frame->pixelsPerMm > 0);
     int unseen = 0;
@@ -159,8 +160,7 @@ void FindSettings::take() {
     plan.smallest = float(m_smallest->value());
     plan.largest = float(m_largest->value());
     const find::Sight sight{find::Sight::Use(std::max(0, m_sight->currentIndex())),
-                            m_screen->value(), float(m_print->value()),
-                            float(m_distance->value())};
+                            m_screen->value(), float(m_print->value()), float(m_distance->value())};
     m_work.setPlan(plan, sight, m_skip->isChecked());
 }
 

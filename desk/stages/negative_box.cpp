@@ -20,10 +20,17 @@ NegativeBox::NegativeBox(DeskDocument& document, Work& work, QWidget* parent)
         b->setToolTip(help);
         return b;
     };
-    buttons->addWidget(m_findAll = button(tr("Invert all"), tr("Finds each frame's film base by itself"), "invertAll"), 0, 0);
-    buttons->addWidget(m_find = button(tr("Invert this"), tr("Finds the film base of this frame"), "invertThis"), 0, 1);
-    buttons->addWidget(m_pick = button(tr("Pick the base…"), tr("Click on bare film yourself"), "pickBase"), 1, 0);
-    buttons->addWidget(m_asScanned = button(tr("As scanned"), tr("Show the negative itself"), "asScanned"), 1, 1);
+    buttons->addWidget(
+        m_findAll =
+            button(tr("Invert all"), tr("Finds each frame's film base by itself"), "invertAll"),
+        0, 0);
+    buttons->addWidget(
+        m_find = button(tr("Invert this"), tr("Finds the film base of this frame"), "invertThis"),
+        0, 1);
+    buttons->addWidget(
+        m_pick = button(tr("Pick the base…"), tr("Click on bare film yourself"), "pickBase"), 1, 0);
+    buttons->addWidget(
+        m_asScanned = button(tr("As scanned"), tr("Show the negative itself"), "asScanned"), 1, 1);
     all->addLayout(buttons);
     m_values = new QWidget;
     auto* values = new QVBoxLayout(m_values);
@@ -46,7 +53,8 @@ NegativeBox::NegativeBox(DeskDocument& document, Work& work, QWidget* parent)
     // Hundredths, so that the sliders' whole numbers are fine enough.
     values->addWidget(m_exposure = new ValueSlider(tr("Exposure"), -1500, 500));
     values->addWidget(m_contrast = new ValueSlider(tr("Contrast"), 40, 300));
-    m_exposure->setToolTip(tr("Hundredths of a stop; fitted so that the whitest place is nearly white"));
+    m_exposure->setToolTip(
+        tr("Hundredths of a stop; fitted so that the whitest place is nearly white"));
     m_contrast->setToolTip(tr("Steepness in density, 100 = as the film was exposed"));
     values->addWidget(m_monochrome = new QCheckBox(tr("Monochrome film")));
     all->addWidget(m_values);
@@ -92,7 +100,8 @@ void NegativeBox::take() {
     if (m_filling || !f || !f->inversion) return;
     auto v = *f->inversion;
     const int channel = m_channel->checkedId();
-    const float exposure = float(m_exposure->value()) / 100, contrast = float(m_contrast->value()) / 100;
+    const float exposure = float(m_exposure->value()) / 100,
+                contrast = float(m_contrast->value()) / 100;
     if (channel > 0) {
         v.exposure[size_t(channel - 1)] = exposure;
         v.contrast[size_t(channel - 1)] = contrast;

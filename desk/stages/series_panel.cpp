@@ -54,7 +54,8 @@ SeriesPanel::SeriesPanel(DeskDocument& document, Work& work, Crops& crops, QWidg
     m_takeSuggestion = new QPushButton(tr("Take the suggestion"));
     m_takeSuggestion->setObjectName("takeSuggestion");
     all->addWidget(m_takeSuggestion);
-    connect(m_takeSuggestion, &QPushButton::clicked, this, [this] { m_work.setReference(m_suggested); });
+    connect(m_takeSuggestion, &QPushButton::clicked, this,
+            [this] { m_work.setReference(m_suggested); });
     connect(&crops, &Crops::made, this, &SeriesPanel::suggest);
     all->addStretch();
     auto* add = new QPushButton(tr("Add frames…"));

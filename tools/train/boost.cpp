@@ -68,20 +68,27 @@ Result<std::string> boost(const Samples& samples, const BoostSettings& s) {
                                  &lib.matrix));
     check(XGDMatrixSetFloatInfo(lib.matrix, "label", samples.labels.data(), rows));
     check(XGBoosterCreate(&lib.matrix, 1, &lib.booster));
-    const std::pair<const char*, std::string> settings[]{
-        {"objective", "binary:logistic"}, {"tree_method", "hist"},
-        {"max_depth", std::to_string(s.depth)}, {"eta", std::to_string(s.rate)},
-        {"subsample", "0.7"}, {"colsample_bytree", "0.5"}, {"lambda", "3"},
-        {"min_child_weight", "6"}, {"seed", std::to_string(s.seed)}, {"base_score", "0.5"}};
+    const std::pair<const char*, std::string> settings[]{{"objective", "binary:logistic"},
+                                                         {"tree_method", "hist"},
+                                                         {"max_depth", std::to_string(s.depth)},
+                                                         {"eta", std::to_string(s.rate)},
+                                                         {"subsample", "0.7"},
+                                                         {"colsample_bytree", "0.5"},
+                                                         {"lambda", "3"},
+                                                         {"min_child_weight", "6"},
+                                                         {"seed", std::to_string(s.seed)},
+                                                         {"base_score", "0.5"}};
     for (const auto& [name, value] : settings)
         check(XGBoosterSetParam(lib.booster, name, value.c_str()));
-    for (int i = 0; i < s.trees && fine; ++i) check(XGBoosterUpdateOneIter(lib.booster, i, lib.matrix));
+    for (int i = 0; i < s.trees && fine; ++i)
+        check(XGBoosterUpdateOneIter(lib.booster, i, lib.matrix));
     bst_ulong count = 0;
     const char** dumps = nullptr;
     if (fine) check(XGBoosterDumpModelEx(lib.booster, "", 0, "json", &count, &dumps));
     if (!fine) return fail(Error::Kind::BadSetting, XGBGetLastError());
     json out{{"features", int(find::kFeatureCount)}, {"depth", s.depth}, {"trees", json::array()}};
-    out["prior"] = std::accumulate(samples.labels.begin(), samples.labels.end(), 0.0) / double(rows);
+    out["prior"] =
+        std::accumulate(samples.labels.begin(), samples.labels.end(), 0.0) / double(rows);
     for (bst_ulong i = 0; i < count; ++i) out["trees"].push_back(completed(dumps[i], s.depth));
     return out.dump();
 }
