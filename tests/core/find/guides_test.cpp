@@ -1,0 +1,77 @@
+#include "core/find/guides.h"
+
+#include <gtest/gtest.h>
+
+#include "core/find/find.h"
+#include "core/find/smooth_areas.h"
+#include "tests/testkit/pictures.h"
+
+namespace gq::find {
+namespace {
+
+constexpr int kScale = 4;
+const Size kSize(900, 700);
+
+TEST(Guides, StrokesOfHeedAddUpAndErasingTakesAway) {
+    const std::vector<PointF> path{{100, 100}, {300, 100}};
+    const Mask once = painted({}, kSize, kScale, path, 60, 128);
+    const Mask twice = painted(once, kSize, kScale, path, 60, 128);
+    EXPECT_EQ(once.at<uchar>(25, 50), 128);
+    EXPECT_EQ(twice.at<uchar>(25, 50), 255);
+    EXPECT_EQ(once.at<uchar>(60, 50), 0);
+    EXPECT_EQ(painted(twice, kSize, kScale, path, 60, -255).at<uchar>(25, 50), 0);
+    EXPECT_EQ(once.at<uchar>(25, 50), 128) << "masks are never written after they were made";
+}
+
+TEST(Guides, AnOutlineFillsItsInsideAndInvertsToItsOutside) {
+    const Mask in = filled({}, kSize, kScale, {{100, 100}, {500, 100}, {500, 400}, {100, 400}}, 255);
+    EXPECT_EQ(in.at<uchar>(60, 75), 255);
+    EXPECT_EQ(in.at<uchar>(150, 75), 0);
+    const Mask out = invertedMask(in, kSize, kScale);
+    EXPECT_EQ(out.at<uchar>(60, 75), 0);
+    EXPECT_EQ(out.at<uchar>(150, 75), 255);
+    const uchar edge = softened(in, kScale, 80).at<uchar>(60, 25);
+    EXPECT_GT(edge, 60);
+    EXPECT_LT(edge, 200);
+}
+
+const std::vector<testkit::Spot> kTwo{{{200, 200}, 10, 0.2f}, {{650, 450}, 10, 0.2f}};
+
+bool finds(const Guides& guides, PointF at, const std::vector<testkit::Spot>& spots = kTwo) {
+    const auto found = find({testkit::dusty(testkit::sky(kSize), spots), 16}, {}, guides);
+    EXPECT_TRUE(found);
+    return std::any_of(found->begin(), found->end(), [&](const Finding& f) {
+        return f.confidence >= 0.5f && f.region.contains({int(at.x), int(at.y)});
+    });
+}
+
+TEST(Guides, NothingIsFoundUnderAShieldOrOutsideTheBounds) {
+    const Mask left = filled({}, kSize, kScale, {{0, 0}, {450, 0}, {450, 700}, {0, 700}}, 255);
+    EXPECT_TRUE(finds({}, kTwo[0].at));
+    EXPECT_TRUE(finds({}, kTwo[1].at));
+    EXPECT_FALSE(finds({.shield = left}, kTwo[0].at));
+    EXPECT_TRUE(finds({.shield = left}, kTwo[1].at));
+    EXPECT_TRUE(finds({.bounds = left}, kTwo[0].at));
+    EXPECT_FALSE(finds({.bounds = left}, kTwo[1].at));
+}
+
+TEST(Guides, HushRaisesTheThresholdWhereItLies) {
+    const std::vector<testkit::Spot> faint{{{200, 200}, 10, 0.03f}, {{650, 450}, 10, 0.03f}};
+    const Mask left = filled({}, kSize, kScale, {{0, 0}, {450, 0}, {450, 700}, {0, 700}}, 255);
+    const auto count = [&](const Guides& guides) {
+        return find({testkit::dusty(testkit::sky(kSize), faint), 16}, {}, guides)->size();
+    };
+    EXPECT_LE(count({.hush = left}), count({}));
+    EXPECT_GE(count({.heed = left}), count({}));
+}
+
+TEST(SmoothAreas, AreTheSkyAndNotTheGrass) {
+    Image picture = testkit::sky(kSize);
+    testkit::grass(kSize)(Rect(0, 350, 900, 350)).copyTo(picture(Rect(0, 350, 900, 350)));
+    const Mask smooth = smoothAreas(picture, kScale);
+    EXPECT_GT(cv::mean(smooth(Rect(0, 0, 225, 70)))[0], 230);
+    EXPECT_LT(cv::mean(smooth(Rect(0, 105, 225, 70)))[0], 25);
+}
+
+}  // namespace
+}  // namespace gq::find

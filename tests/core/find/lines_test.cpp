@@ -1,0 +1,130 @@
+#include <gtest/gtest.h>
+
+#include "core/find/broad_marks.h"
+#include "core/find/find.h"
+#include "core/find/join.h"
+#include "core/find/run.h"
+#include "core/find/sight.h"
+#include "sim/wear.h"
+#include "tests/testkit/pictures.h"
+
+namespace gq::find {
+namespace {
+
+const Size kSize(900, 700);
+
+Finding lineFrom(PointF a, PointF b) {
+    Finding f;
+    f.kind = Kind::Crack;
+    f.confidence = 0.8f;
+    f.region = stroke({a, b}, 4, kSize);
+    f.measures.length = float(cv::norm(a - b));
+    f.measures.width = 4;
+    return f;
+}
+
+TEST(Run, FollowsALineFromEndToEnd) {
+    const auto run = runOf(stroke({{100, 100}, {300, 100}, {300, 250}}, 5, kSize));
+    ASSERT_GT(run.size(), 20u);
+    EXPECT_NEAR(lengthOf(run), 350, 25);
+    const bool forward = cv::norm(run.front() - PointF(100, 100)) < 12;
+    EXPECT_LT(cv::norm((forward ? run.back() : run.front()) - PointF(300, 250)), 12);
+    EXPECT_TRUE(runOf({}).empty());
+    EXPECT_EQ(runOf(disc({50, 50}, 0.3f, kSize)).size(), 1u);
+}
+
+TEST(Joined, PutsPiecesOfOneLineTogetherAndLeavesOthersApart) {
+    const auto one = joined({lineFrom({100, 100}, {200, 100}), lineFrom({212, 101}, {320, 103})}, kSize);
+    ASSERT_EQ(one.size(), 1u);
+    EXPECT_GT(one[0].measures.length, 200);
+    EXPECT_EQ(joined({lineFrom({100, 100}, {200, 100}), lineFrom({100, 160}, {200, 160})}, kSize).size(),
+              2u);
+}
+
+TEST(Joined, KeepsTheSurerOfTwoAtOnePlaceAndSpecksOnAStain) {
+    Finding sure, unsure, stain;
+    sure.region = unsure.region = disc({200, 200}, 6, kSize);
+    sure.confidence = 0.9f;
+    unsure.confidence = 0.4f;
+    stain.kind = Kind::Stain;
+    stain.confidence = 0.95f;
+    stain.region = disc({200, 200}, 80, kSize);
+    const auto all = joined({unsure, stain, sure}, kSize);
+    ASSERT_EQ(all.size(), 2u);
+    EXPECT_FLOAT_EQ(all[0].confidence, 0.95f);
+    EXPECT_FLOAT_EQ(all[1].confidence, 0.9f);
+}
+
+TEST(LongScratches, OneFaintScratchAcrossTheFilmIsOneFinding) {
+    sim::Worn worn{testkit::sky(kSize), testkit::sky(kSize), {}};
+    for (const bool level : {false, true}) {
+        const PointF start = level ? PointF(-10, 300) : PointF(450, -10);
+        sim::Dice dice(3);
+        auto run = sim::scratchRun(start, level ? 0 : 1.5708f, level ? 940 : 730, 1.5f, dice);
+        for (auto& p : run) p.strength = 0.8f;
+        sim::Worn one = worn;
+        sim::layScratch(one, run, 0.97f, 0.3f);
+        const auto found = find({one.worn, 16}, {.origin = Origin::Negative});
+        ASSERT_TRUE(found);
+        const auto longest = std::max_element(
+            found->begin(), found->end(),
+            [](const auto& a, const auto& b) { return a.measures.length < b.measures.length; });
+        ASSERT_NE(longest, found->end());
+        EXPECT_EQ(longest->kind, Kind::Scratch);
+        EXPECT_GE(longest->confidence, 0.5f);
+        EXPECT_GT(longest->measures.length, level ? 800 : 600);
+    }
+}
+
+/// A print of one tone: brownish greys.
+Image toned() {
+    Image out = testkit::sky(kSize);
+    for (auto& v : cv::Mat_<cv::Vec<ushort, 3>>(out)) {
+        const auto g = double(v[1]) * 0.7;
+        v = {cv::saturate_cast<ushort>(g * 1.05), cv::saturate_cast<ushort>(g),
+             cv::saturate_cast<ushort>(g * 0.86)};
+    }
+    return out;
+}
+
+TEST(BroadMarks, AStainOnAPrintOfOneToneIsOutlined) {
+    Image print = toned();
+    EXPECT_TRUE(stains(print, {}).empty());
+    const Region where = disc({400, 300}, 70, kSize);
+    for (int y = 0; y < where.box.height; ++y)
+        for (int x = 0; x < where.box.width; ++x)
+            if (where.mask.at<uchar>(y, x)) {
+                auto& v = print.at<cv::Vec<ushort, 3>>(where.box.tl() + Point(x, y));
+                v = {ushort(v[0] * 0.93), ushort(v[1] * 0.84), ushort(v[2] * 0.68)};
+            }
+    const auto found = stains(print, {});
+    ASSERT_EQ(found.size(), 1u);
+    EXPECT_EQ(found[0].kind, Kind::Stain);
+    EXPECT_NEAR(found[0].measures.size, 140, 20);
+}
+
+TEST(BroadMarks, ATornCornerIsALoss) {
+    Image print = toned();
+    EXPECT_TRUE(losses(print, {}).empty());
+    print(Rect(760, 0, 140, 110)).setTo(cv::Scalar(62500, 62300, 61800));
+    const auto found = losses(print, {});
+    ASSERT_EQ(found.size(), 1u);
+    EXPECT_GE(found[0].confidence, 0.5f);
+    EXPECT_TRUE(found[0].region.contains({880, 20}));
+}
+
+TEST(Sight, ASpeckSeenOnALargePrintIsNotSeenOnATelephone) {
+    Measures m;
+    m.size = m.length = m.width = 6;
+    m.contrast = 0.03f;
+    const Size frame(6000, 4000);
+    const auto at = [&](Sight s) { return seen(m, true, frame, s); };
+    EXPECT_LT(at({.use = Sight::Use::Screen, .screenWidth = 800}), 1);
+    EXPECT_GT(at({.use = Sight::Use::Print, .printWidth = 2000, .viewingDistance = 500}), 1);
+    EXPECT_GT(at({.use = Sight::Use::Off}), 1);
+    const float near = at({.use = Sight::Use::Print, .printWidth = 600, .viewingDistance = 300});
+    EXPECT_GT(near, at({.use = Sight::Use::Print, .printWidth = 600, .viewingDistance = 3000}));
+}
+
+}  // namespace
+}  // namespace gq::find
