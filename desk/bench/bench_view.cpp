@@ -178,7 +178,8 @@ void BenchView::goRound(int by) {
         const QRectF seen = shownTransform(frame->geometry)
                                 .inverted()
                                 .mapRect(inSight() & QRectF(0, 0, shown.width, shown.height));
-        m_guides.markSeen(Rect(int(seen.x()), int(seen.y()), int(seen.width()), int(seen.height())),
+        const QRect whole = seen.toAlignedRect();
+        m_guides.markSeen(Rect(whole.x(), whole.y(), whole.width(), whole.height()),
                           m_zoom * devicePixelRatioF());
     };
     const QPointF middle = inSight().center();

@@ -118,9 +118,9 @@ void GuideWork::markSeen(const Rect& part, double zoom) {
     changed.seen = frame->seen.empty() ? Mask((size.height + k - 1) / k, (size.width + k - 1) / k,
                                               CV_8U, cv::Scalar(0))
                                        : frame->seen.clone();
-    const Rect cells =
-        Rect(part.x / k, part.y / k, (part.width + k - 1) / k, (part.height + k - 1) / k) &
-        Rect({0, 0}, changed.seen.size());
+    const Point from(part.x / k, part.y / k),
+        to((part.br().x + k - 1) / k, (part.br().y + k - 1) / k);
+    const Rect cells = Rect(from, to) & Rect({0, 0}, changed.seen.size());
     cv::Mat there = changed.seen(cells);
     cv::max(there, cv::Scalar(std::clamp(zoom * 50, 1.0, 255.0)), there);
     m_document.amend(m_document.now()->with(std::move(changed)));

@@ -96,8 +96,10 @@ TEST_F(FindStage, TheMaskAloneShowsWhiteOnBlack) {
     clickButton(w(), "guideAlone");
     const QImage shown = w().bench().grab().toImage();
     const double k = w().bench().devicePixelRatioF();
-    EXPECT_EQ(shown.pixelColor((QPointF(onBench(w(), {400, 300})) * k).toPoint()), QColor(Qt::white));
-    EXPECT_EQ(shown.pixelColor((QPointF(onBench(w(), {400, 650})) * k).toPoint()), QColor(Qt::black));
+    EXPECT_EQ(shown.pixelColor((QPointF(onBench(w(), {400, 300})) * k).toPoint()),
+              QColor(Qt::white));
+    EXPECT_EQ(shown.pixelColor((QPointF(onBench(w(), {400, 650})) * k).toPoint()),
+              QColor(Qt::black));
 }
 
 TEST_F(FindStage, TheFilterNarrowsTheLedgerAndBulkActionsActOnIt) {
@@ -128,9 +130,11 @@ TEST_F(FindStage, BulkMendingLeavesOutWhatTheOutputDoesNotShow) {
     ASSERT_TRUE(settings && settings->isVisible());
     auto* sight = settings->findChild<QComboBox*>("sight");
     QTest::keyClick(sight, Qt::Key_Down);
+    QTest::keyClick(sight, Qt::Key_Down);
     settle(w());
-    EXPECT_EQ(w().document().now()->sight.use, find::Sight::Use::Screen);
-    settings->findChild<QSpinBox*>("screenWidth")->setValue(320);
+    EXPECT_EQ(w().document().now()->sight.use, find::Sight::Use::Print);
+    settings->findChild<QSpinBox*>("printWidth")->setValue(40);
+    settings->findChild<QSpinBox*>("distance")->setValue(8000);
     settings->hide();
     settle(w());
     const int unseen = w().ledger().model().unseen();

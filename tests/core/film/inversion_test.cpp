@@ -82,7 +82,8 @@ Image withDust(Image& scan, float leak) {
         for (int x = 0; x < scan.cols; ++x) {
             const float film = toLinear(scan.at<cv::Vec<ushort, 3>>(y, x)[0]) + 1e-4f;
             const float gain = toLinear(dusty.at<cv::Vec<ushort, 3>>(y, x)[0]) / film;
-            infrared.at<ushort>(y, x) = fromLinear(0.85f * std::min(gain, 1.0f) * std::pow(film, leak));
+            infrared.at<ushort>(y, x) =
+                fromLinear(0.85f * std::min(gain, 1.0f) * std::pow(film, leak));
         }
     scan = dusty;
     return infrared;

@@ -24,7 +24,8 @@ TEST(Guides, StrokesOfHeedAddUpAndErasingTakesAway) {
 }
 
 TEST(Guides, AnOutlineFillsItsInsideAndInvertsToItsOutside) {
-    const Mask in = filled({}, kSize, kScale, {{100, 100}, {500, 100}, {500, 400}, {100, 400}}, 255);
+    const Mask in =
+        filled({}, kSize, kScale, {{100, 100}, {500, 100}, {500, 400}, {100, 400}}, 255);
     EXPECT_EQ(in.at<uchar>(60, 75), 255);
     EXPECT_EQ(in.at<uchar>(150, 75), 0);
     const Mask out = invertedMask(in, kSize, kScale);

@@ -34,11 +34,13 @@ TEST(Run, FollowsALineFromEndToEnd) {
 }
 
 TEST(Joined, PutsPiecesOfOneLineTogetherAndLeavesOthersApart) {
-    const auto one = joined({lineFrom({100, 100}, {200, 100}), lineFrom({212, 101}, {320, 103})}, kSize);
+    const auto one =
+        joined({lineFrom({100, 100}, {200, 100}), lineFrom({212, 101}, {320, 103})}, kSize);
     ASSERT_EQ(one.size(), 1u);
     EXPECT_GT(one[0].measures.length, 200);
-    EXPECT_EQ(joined({lineFrom({100, 100}, {200, 100}), lineFrom({100, 160}, {200, 160})}, kSize).size(),
-              2u);
+    EXPECT_EQ(
+        joined({lineFrom({100, 100}, {200, 100}), lineFrom({100, 160}, {200, 160})}, kSize).size(),
+        2u);
 }
 
 TEST(Joined, KeepsTheSurerOfTwoAtOnePlaceAndSpecksOnAStain) {
