@@ -38,6 +38,14 @@ std::vector<Finding> judged(const Surveyed& s, const std::vector<float>& confide
     return out;
 }
 
+/// On film they are scratches; on prints folds and straight cracks.
+std::vector<Finding> longLines(const Image& pixels, Polarity polarity, Kind kind,
+                               std::stop_token stop) {
+    auto out = longScratches(pixels, polarity, kind == Kind::Scratch ? 1.05f : 1.9f, stop);
+    for (auto& f : out) f.kind = kind;
+    return out;
+}
+
 /// What long windows, coarse views and infrared add to a picture's own candidates.
 void addOthers(const Picture& picture, const FindPlan& plan, const Guides& guides,
                std::vector<Finding>& all, std::stop_token stop) {
@@ -53,7 +61,8 @@ void addOthers(const Picture& picture, const FindPlan& plan, const Guides& guide
     }
     if (plan.origin == Origin::Sensor) add(hazes(picture.pixels, stop));
     for (const Polarity p : polaritiesOf(plan)) {
-        if (film) add(longScratches(picture.pixels, p, stop));
+        if (film || plan.origin == Origin::Print)
+            add(longLines(picture.pixels, p, film ? Kind::Scratch : Kind::Crack, stop));
         if (guides.infrared.depth.empty()) continue;
         confirm(all, guides.infrared);
         confirm(more, guides.infrared);

@@ -12,7 +12,7 @@ namespace gq::find {
 namespace {
 
 constexpr int kWindow = 129, kShortest = 170;
-constexpr float kAgreed = 1.05f, kStands = 4.2f;
+constexpr float kStands = 4.2f;
 
 /// The channel in which dust shows most: light dust lifts the darkest, dark dust the brightest.
 ImageF planeOf(const Image& pixels, Polarity polarity) {
@@ -80,7 +80,7 @@ ImageF along(const ImageF& z, std::stop_token stop) {
 }
 
 /// Places where the sum is high and ordinary beside: grass and slats are high everywhere.
-Mask outstanding(const ImageF& sum) {
+Mask outstanding(const ImageF& sum, float agreed) {
     ImageF mean, square, peak;
     cv::blur(sum, mean, {81, 41});
     const ImageF tame = cv::min(sum, mean + 0.6f);
@@ -95,7 +95,7 @@ Mask outstanding(const ImageF& sum) {
         auto* o = out.ptr<uchar>(y);
         for (int x = 0; x < sum.cols; ++x) {
             const float deviation = std::sqrt(std::max(q[x] - t[x] * t[x], 0.0f)) + 0.05f;
-            o[x] = s[x] > kAgreed && (s[x] - m[x]) / deviation > kStands && s[x] >= p[x] - 1e-6f
+            o[x] = s[x] > agreed && (s[x] - m[x]) / deviation > kStands && s[x] >= p[x] - 1e-6f
                        ? 255
                        : 0;
         }
@@ -113,7 +113,7 @@ float contrastOf(const ImageF& plane, const Region& region) {
 }
 
 Finding findingOf(const Region& region, const ImageF& plane, const ImageF& sum, Polarity polarity,
-                  int level, const Size& size) {
+                  int level, const Size& size, float agreed) {
     Finding f;
     f.kind = Kind::Scratch;
     f.polarity = polarity;
@@ -125,7 +125,7 @@ Finding findingOf(const Region& region, const ImageF& plane, const ImageF& sum, 
     f.measures.peak = strength;
     f.measures.contrast = contrastOf(plane, region);
     f.confidence =
-        1 / (1 + std::exp(-5 * (strength - kAgreed) -
+        1 / (1 + std::exp(-5 * (strength - agreed) -
                           0.006f * (f.measures.length - float(kShortest) * scale) - 0.4f));
     std::vector<PointF> path;
     for (const PointF& p : runOf(region, 16)) path.push_back(p * scale);
@@ -134,11 +134,11 @@ Finding findingOf(const Region& region, const ImageF& plane, const ImageF& sum, 
 }
 
 std::vector<Finding> upright(const ImageF& plane, Polarity polarity, int level, const Size& size,
-                             std::stop_token stop) {
+                             float agreed, std::stop_token stop) {
     const ImageF sum = along(ridge(plane), stop);
     if (sum.empty()) return {};
     std::vector<Region> lines;
-    for (auto& piece : pieces(outstanding(sum)))
+    for (auto& piece : pieces(outstanding(sum, agreed)))
         if (piece.box.height >= kShortest) lines.push_back(std::move(piece));
     std::vector<Finding> out;
     for (const auto& line : lines) {
@@ -146,7 +146,7 @@ std::vector<Finding> upright(const ImageF& plane, Polarity polarity, int level, 
             return std::abs(other.box.x - line.box.x) < 150 && &other != &line &&
                    other.box.y < line.box.br().y && line.box.y < other.box.br().y;
         });
-        if (rivals <= 3) out.push_back(findingOf(line, plane, sum, polarity, level, size));
+        if (rivals <= 3) out.push_back(findingOf(line, plane, sum, polarity, level, size, agreed));
     }
     return out;
 }
@@ -162,17 +162,18 @@ Finding transposed(Finding f) {
 
 }  // namespace
 
-std::vector<Finding> longScratches(const Image& pixels, Polarity polarity, std::stop_token stop) {
+std::vector<Finding> longScratches(const Image& pixels, Polarity polarity, float agreed,
+                                   std::stop_token stop) {
     Image level = pixels;
     int halvings = 0;
     for (; level.total() > 6'000'000; ++halvings) level = halved(level);
     if (std::min(level.cols, level.rows) < kShortest) return {};
     const ImageF plane = planeOf(level, polarity);
-    auto out = upright(plane, polarity, halvings, pixels.size(), stop);
+    auto out = upright(plane, polarity, halvings, pixels.size(), agreed, stop);
     if (stop.stop_requested()) return {};
     ImageF turned;
     cv::transpose(plane, turned);
-    for (auto& f : upright(turned, polarity, halvings, {pixels.rows, pixels.cols}, stop))
+    for (auto& f : upright(turned, polarity, halvings, {pixels.rows, pixels.cols}, agreed, stop))
         out.push_back(transposed(std::move(f)));
     return out;
 }

@@ -5,6 +5,7 @@
 
 #include "core/carry/chart.h"
 #include "core/carry/confirm.h"
+#include "core/carry/roll_lines.h"
 #include "core/pixels/color.h"
 #include "core/render/export.h"
 #include "core/render/mend_findings.h"
@@ -57,6 +58,8 @@ void Work::findOn(const std::vector<std::string>& frames) {
             Outcome out{*series, {}, {}, false, false};
             const bool together =
                 series->plan.origin == find::Origin::Sensor && frames.size() >= kTogether;
+            const bool film = series->plan.origin == find::Origin::Negative ||
+                              series->plan.origin == find::Origin::Positive;
             const double all = together ? 0.7 : 1.0;
             carry::Consensus consensus;
             for (size_t i = 0; i < frames.size() && !stop.stop_requested(); ++i) {
@@ -84,6 +87,8 @@ void Work::findOn(const std::vector<std::string>& frames) {
                     series::withFindings(*frame, std::move(found->findings), out.next.nextId));
             }
             if (together) confirmBySeries(out.next, frames, consensus, progress, stop);
+            if (film && frames.size() >= kTogether)
+                out.next = carry::withRollLines(out.next, frames);
             out.stopped = stop.stop_requested();
             return out;
         },

@@ -134,6 +134,8 @@ QString detailOf(const LedgerModel::Row& row) {
                                    .arg(int(f.measures.length))
                                    .arg(std::max(1, int(f.measures.width)))
                              : QStringLiteral("%1 px").arg(std::max(1, int(f.measures.size)));
+    if (row.finding->charted && f.kind == find::Kind::Scratch)
+        return LedgerModel::tr("%1 · along the roll").arg(size);
     return QStringLiteral("%1 · %2%3")
         .arg(size)
         .arg(double(f.measures.contrast), 0, 'f', 2)

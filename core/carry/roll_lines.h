@@ -1,0 +1,14 @@
+#pragma once
+#include "core/series/series.h"
+
+namespace gq::carry {
+
+/// Grit in a camera's gate or a scanner's path scratches a whole roll at one place: long scratches
+/// that lie at the same distance from the film's edge in at least three frames, and a third of
+/// those searched, are one line of the roll. Its parts become surer and are tied together
+/// (`charted`), and the line is one finding a frame with the same place in each.
+/// `frames` are those searched, of one size. Threads: re-entrant.
+[[nodiscard]] series::Series withRollLines(const series::Series& series,
+                                           const std::vector<std::string>& frames);
+
+}  // namespace gq::carry

@@ -1,0 +1,53 @@
+#include "core/carry/roll_lines.h"
+
+#include <gtest/gtest.h>
+
+#include "tests/testkit/scratch.h"
+
+namespace gq::carry {
+namespace {
+
+const Size kSize(900, 600);
+
+/// Four frames with a scratch along the film at `y` in the first `count`, swaying a little, and one
+/// of its own elsewhere in each.
+series::Series roll(float y, int count) {
+    series::Series s;
+    for (int i = 0; i < 4; ++i) {
+        series::Frame f = testkit::frameOf("f" + std::to_string(i), kSize);
+        const auto add = [&](float at) {
+            find::Finding scratch;
+            scratch.kind = find::Kind::Scratch;
+            scratch.confidence = 0.4f;
+            scratch.region = stroke({{10, at}, {880, at}}, 3, kSize);
+            f.findings.push_back({s.nextId++, std::move(scratch), false, false});
+        };
+        if (i < count) add(y + float(i % 2));
+        add(50 + 100 * float(i));
+        s.frames.push_back(std::make_shared<const series::Frame>(std::move(f)));
+    }
+    return s;
+}
+
+int charted(const series::Series& s) {
+    int n = 0;
+    for (const auto& f : s.frames)
+        for (const auto& e : f->findings) n += e.charted && e.finding.confidence > 0.8f;
+    return n;
+}
+
+const std::vector<std::string> kAll{"f0", "f1", "f2", "f3"};
+
+TEST(RollLines, ALineSharedByTheRollIsTiedTogetherAndSurer) {
+    EXPECT_EQ(charted(withRollLines(roll(475, 4), kAll)), 4);
+    EXPECT_EQ(charted(withRollLines(roll(475, 3), kAll)), 3);
+}
+
+TEST(RollLines, WhatTwoFramesShareByChanceIsNot) {
+    const auto s = withRollLines(roll(475, 2), kAll);
+    EXPECT_EQ(charted(s), 0);
+    EXPECT_FLOAT_EQ(s.frames[0]->findings[0].finding.confidence, 0.4f);
+}
+
+}  // namespace
+}  // namespace gq::carry
