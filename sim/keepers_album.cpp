@@ -2,17 +2,15 @@
 
 #include <fmt/core.h>
 
-#include <array>
-#include <atomic>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
 #include "core/files/picture_writer.h"
-#include "core/files/safe_write.h"
 #include "core/pixels/color.h"
 #include "sim/instrument.h"
 #include "sim/scene.h"
 #include "sim/wear_files.h"
+#include "sim/write_once.h"
 
 namespace gq::sim {
 namespace fs = std::filesystem;
@@ -98,23 +96,9 @@ Status scanKeepersAlbum(const fs::path& folder, int width, std::uint32_t seed,
                         const Progress& progress, std::stop_token stop) {
     const fs::path prints = folder / "keepers-album", truth = folder / "truth" / "keepers-album";
     const std::string stamp = fmt::format("{} {} {}", kRevision, width, seed);
-    if (const auto old = files::readText(truth / "stamp"); old && *old == stamp) return {};
-    std::error_code code;
-    fs::create_directories(prints, code);
-    fs::create_directories(truth, code);
-    std::array<Status, kPrints> done;
-    std::atomic<int> count{0};
-    const bool all = forEach(
-        kPrints,
-        [&](int i) {
-            done[size_t(i)] = scanPrint(i, prints, truth, width, seed);
-            if (progress) progress(double(++count) / kPrints);
-        },
-        stop);
-    if (!all) return cancelled();
-    for (auto& one : done)
-        if (!one) return one;
-    return files::writeTextSafely(truth / "stamp", stamp);
+    return writeOnce(
+        prints, truth, stamp, kPrints,
+        [&](int i) { return scanPrint(i, prints, truth, width, seed); }, progress, stop);
 }
 
 }  // namespace gq::sim

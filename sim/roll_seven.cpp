@@ -2,17 +2,15 @@
 
 #include <fmt/core.h>
 
-#include <array>
-#include <atomic>
 #include <opencv2/imgproc.hpp>
 
 #include "core/files/picture_writer.h"
-#include "core/files/safe_write.h"
 #include "core/pixels/color.h"
 #include "sim/film.h"
 #include "sim/instrument.h"
 #include "sim/scene.h"
 #include "sim/wear_files.h"
+#include "sim/write_once.h"
 
 namespace gq::sim {
 namespace fs = std::filesystem;
@@ -107,23 +105,9 @@ Status scanRollSeven(const fs::path& folder, int width, std::uint32_t seed,
                      const Progress& progress, std::stop_token stop) {
     const fs::path frames = folder / "roll-7", truth = folder / "truth" / "roll-7";
     const std::string stamp = fmt::format("{} {} {}", kRevision, width, seed);
-    if (const auto old = files::readText(truth / "stamp"); old && *old == stamp) return {};
-    std::error_code code;
-    fs::create_directories(frames, code);
-    fs::create_directories(truth, code);
-    std::array<Status, kFrames> done;
-    std::atomic<int> count{0};
-    const bool all = forEach(
-        kFrames,
-        [&](int i) {
-            done[size_t(i)] = scanFrame(i, frames, truth, width, seed);
-            if (progress) progress(double(++count) / kFrames);
-        },
-        stop);
-    if (!all) return cancelled();
-    for (auto& one : done)
-        if (!one) return one;
-    return files::writeTextSafely(truth / "stamp", stamp);
+    return writeOnce(
+        frames, truth, stamp, kFrames,
+        [&](int i) { return scanFrame(i, frames, truth, width, seed); }, progress, stop);
 }
 
 }  // namespace gq::sim

@@ -39,10 +39,10 @@ Rect innerPart(const Image& p) {
     return Rect(m, m, std::max(1, p.cols - 2 * m), std::max(1, p.rows - 2 * m));
 }
 
-float lightFor(float transmitted, float base, float contrast, float exposure) {
-    const float density = std::log10(std::max(base, 1e-4f) / std::max(transmitted, 1e-5f));
-    return std::pow(10.0f, std::clamp(contrast * density / kGamma, -4.0f, 8.0f)) *
-           std::exp2(exposure);
+float lightFor(float transmitted, const Inversion& s, size_t c) {
+    const float density = std::log10(std::max(s.base[c], 1e-4f) / std::max(transmitted, 1e-5f));
+    const float over = s.contrast[c] * (density - s.white[c]) / kGamma;
+    return kWhite * std::pow(10.0f, std::clamp(over, -8.0f, 4.0f)) * std::exp2(s.exposure[c]);
 }
 
 }  // namespace
@@ -89,9 +89,7 @@ Inversion fitted(const Image& pixels, const std::array<float, 3>& base) {
         const size_t from = channels == 3 ? c : 0;
         // Only as steep as the densities ask for, and never steeper than film is ever printed.
         out.contrast[c] = std::clamp(wanted / std::max(high[from] - low[from], 0.05f), 0.6f, 2.0f);
-        const float white =
-            lightFor(base[c] * std::pow(10.0f, -high[from]), base[c], out.contrast[c], 0);
-        out.exposure[c] = std::log2(kWhite / white);
+        out.white[c] = high[from];
     }
     out.monochrome = channels == 1;
     if (channels == 3) {  // the same density in all channels everywhere: silver, no dyes
@@ -110,7 +108,7 @@ Inversion fitted(const Image& pixels, const std::array<float, 3>& base) {
         out.monochrome = spread / std::max(1, count) < 0.035;
         if (out.monochrome) {
             out.contrast.fill(out.contrast[1]);
-            out.exposure.fill(out.exposure[1]);
+            out.white.fill(out.white[1]);
         }
     }
     return out;
@@ -124,8 +122,7 @@ Image inverted(const Image& pixels, const Inversion& s) {
         table[c].resize(eight ? 256 : 65536);
         forRows(int(table[c].size()), [&](int i) {
             const auto v = ushort(eight ? i * 257 : i);
-            const ushort out =
-                fromLinear(lightFor(toLinear(v), s.base[c], s.contrast[c], s.exposure[c]));
+            const ushort out = fromLinear(lightFor(toLinear(v), s, c));
             table[c][size_t(i)] = eight ? ushort((out + 128) / 257) : out;
         });
     }

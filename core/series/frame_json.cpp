@@ -93,6 +93,7 @@ Result<CarriedEntry> carriedFromJson(const json& j) {
 
 json inversionToJson(const film::Inversion& v) {
     return {{"base", v.base},
+            {"white", v.white},
             {"exposure", v.exposure},
             {"contrast", v.contrast},
             {"monochrome", v.monochrome}};
@@ -101,6 +102,7 @@ json inversionToJson(const film::Inversion& v) {
 film::Inversion inversionFromJson(const json& j) {
     film::Inversion v;
     v.base = j.at("base").get<std::array<float, 3>>();
+    v.white = j.value("white", v.white);
     v.exposure = j.value("exposure", v.exposure);
     v.contrast = j.value("contrast", v.contrast);
     v.monochrome = j.value("monochrome", false);

@@ -51,10 +51,9 @@ NegativeBox::NegativeBox(DeskDocument& document, Work& work, QWidget* parent)
     channels->addStretch();
     values->addLayout(channels);
     // Hundredths, so that the sliders' whole numbers are fine enough.
-    values->addWidget(m_exposure = new ValueSlider(tr("Exposure"), -1500, 500));
+    values->addWidget(m_exposure = new ValueSlider(tr("Exposure"), -300, 300));
     values->addWidget(m_contrast = new ValueSlider(tr("Contrast"), 40, 300));
-    m_exposure->setToolTip(
-        tr("Hundredths of a stop; fitted so that the whitest place is nearly white"));
+    m_exposure->setToolTip(tr("Hundredths of a stop; 0 makes the densest place nearly white"));
     m_contrast->setToolTip(tr("Steepness in density, 100 = as the film was exposed"));
     values->addWidget(m_monochrome = new QCheckBox(tr("Monochrome film")));
     all->addWidget(m_values);
