@@ -4,6 +4,7 @@
 #include <CLI/CLI.hpp>
 #include <algorithm>
 
+#include "bench/accuracy/demo.h"
 #include "core/find/find.h"
 #include "tools/accuracy/photographs.h"
 #include "tools/accuracy/score.h"
@@ -14,7 +15,7 @@ using namespace gq;
 
 struct Options {
     double megapixels = 3;
-    std::string only;
+    std::string only, demo;
     bool trained = false, each = false;
     std::vector<float> lines{0.5f};
     float grain = 0;
@@ -94,6 +95,37 @@ Status measure(const Origin& origin, const Options& o) {
     return {};
 }
 
+struct Series {
+    const char* name;
+    find::Origin origin;
+};
+
+constexpr Series kSeries[] = {{"cloud-watch", find::Origin::Sensor},
+                              {"roll-7", find::Origin::Negative},
+                              {"keepers-album", find::Origin::Print}};
+
+Status measureDemo(const Options& o) {
+    for (const auto& series : kSeries) {
+        const auto frames = accuracy::searchDemo(o.demo, series.name, series.origin);
+        if (!frames) return tl::unexpected(frames.error());
+        Row row;
+        for (const auto& f : *frames) {
+            row.worn(f.worn, f.name);
+            row.unworn(f.clean);
+            if (o.each)
+                fmt::print("  {}: recall {:.3f}, {} of {} findings false, {} on the clean one\n",
+                           f.name, f.worn.recall(), f.worn.wrong, f.worn.findings, f.clean.wrong);
+        }
+        print(series.name, 0.5f, row);
+    }
+    return {};
+}
+
+int report(const Status& done) {
+    if (!done) fmt::print(stderr, "gqaccuracy: {}\n", done.error().message());
+    return done ? 0 : 1;
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -103,6 +135,7 @@ int main(int argc, char** argv) {
     app.add_option("--megapixels", o.megapixels, "photographs are reduced to this");
     app.add_option("--only", o.only, "one of sensor, negative, positive, print");
     app.add_option("--lines", o.lines, "confidences to draw the line at");
+    app.add_option("--demo", o.demo, "folder of the rendered demo: its three series too");
     app.add_option("--grain", o.grain, "grain laid over clean and worn, 0..1");
     app.add_flag("--trained", o.trained, "the photographs it was trained on instead");
     app.add_flag("--each", o.each, "a line per picture");
@@ -112,10 +145,7 @@ int main(int argc, char** argv) {
         "kind |\n|---|---|---|---|---|---|---|---|---|\n");
     for (const auto& origin : kOrigins) {
         if (!o.only.empty() && o.only != origin.title) continue;
-        if (const auto done = measure(origin, o); !done) {
-            fmt::print(stderr, "gqaccuracy: {}\n", done.error().message());
-            return 1;
-        }
+        if (const auto done = measure(origin, o); !done) return report(done);
     }
-    return 0;
+    return o.demo.empty() ? 0 : report(measureDemo(o));
 }

@@ -57,6 +57,8 @@ series::Frame confirmed(const series::Frame& frame, const Image& pixels, const D
     for (size_t i = 0; i < before; ++i) {
         auto& e = out.findings[i];
         e.charted = shared[i];
+        // What is mended or left was judged already, and is not judged again at each search.
+        if (series::stateOf(frame, e) != series::State::Open) continue;
         auto& p = e.finding.confidence;
         p = shared[i] ? 1 - (1 - p) * kShared : p * kAlone;
     }

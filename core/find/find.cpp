@@ -49,7 +49,7 @@ std::vector<Finding> longLines(const Image& pixels, Polarity polarity, Kind kind
 /// What long windows, coarse views and infrared add to a picture's own candidates.
 void addOthers(const Picture& picture, const FindPlan& plan, const Guides& guides,
                std::vector<Finding>& all, std::stop_token stop) {
-    const bool film = plan.origin == Origin::Negative || plan.origin == Origin::Positive;
+    const bool film = isFilm(plan.origin);
     const ImageF easing = guides.easing(picture.size());
     std::vector<Finding> more;
     const auto add = [&](std::vector<Finding> some) {
@@ -60,13 +60,13 @@ void addOthers(const Picture& picture, const FindPlan& plan, const Guides& guide
         add(losses(picture.pixels, stop));
     }
     if (plan.origin == Origin::Sensor) add(hazes(picture.pixels, stop));
-    for (const Polarity p : polaritiesOf(plan)) {
+    for (const Polarity p : polaritiesOf(plan))
         if (film || plan.origin == Origin::Print)
             add(longLines(picture.pixels, p, film ? Kind::Scratch : Kind::Crack, stop));
-        if (guides.infrared.depth.empty()) continue;
+    if (!guides.infrared.depth.empty()) {
         confirm(all, guides.infrared);
         confirm(more, guides.infrared);
-        add(infraredFindings(guides.infrared, plan.origin, p));
+        add(infraredFindings(guides.infrared, plan.origin, polaritiesOf(plan).front()));
     }
     for (auto& f : more) {
         const bool open = easing.empty() || cv::mean(easing(f.region.box), f.region.mask)[0] > 0.3;

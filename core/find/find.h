@@ -15,7 +15,7 @@ namespace gq::find {
 /// Units    the picture's stored pixels.
 /// Edges    treated as mirrored.
 /// Owns     nothing is kept after the call.
-/// Cost     about 1 byte x 30 a pixel of the finest level searched.
+/// Cost     about 1 byte x 45 a pixel of the finest level searched.
 /// Threads  parallel inside; equal bits for any number of threads; `stop` is polled per band.
 /// Errors   BadSetting (empty picture), Cancelled.
 [[nodiscard]] Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,

@@ -16,6 +16,10 @@ std::vector<Polarity> polaritiesOf(const FindPlan& plan) {
     return {};
 }
 
+bool isFilm(Origin origin) {
+    return origin == Origin::Negative || origin == Origin::Positive;
+}
+
 const std::vector<Origin>& allOrigins() {
     static const std::vector<Origin> all{Origin::Sensor, Origin::Negative, Origin::Positive,
                                          Origin::Print};

@@ -22,6 +22,7 @@ struct FindPlan {
 };
 
 [[nodiscard]] std::vector<Polarity> polaritiesOf(const FindPlan& plan);
+[[nodiscard]] bool isFilm(Origin origin);
 [[nodiscard]] std::string word(Origin origin);
 [[nodiscard]] std::optional<Origin> originFromWord(const std::string& text);
 [[nodiscard]] const std::vector<Origin>& allOrigins();

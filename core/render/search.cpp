@@ -4,13 +4,17 @@
 #include "core/find/find.h"
 
 namespace gq::render {
+namespace {
 
+/// The plan as it applies to a frame's own values.
 find::FindPlan planFor(const Image& pixels, const series::Frame& frame, find::FindPlan plan) {
     const bool uninverted = plan.origin == find::Origin::Negative && plan.polarities.empty() &&
                             (frame.inversion || film::findBase(pixels));
     if (uninverted) plan.polarities = {find::Polarity::Dark};
     return plan;
 }
+
+}  // namespace
 
 Result<Searched> search(const files::LoadedPicture& loaded, const series::Frame& frame,
                         const find::FindPlan& given, const Progress& progress,
@@ -19,9 +23,7 @@ Result<Searched> search(const files::LoadedPicture& loaded, const series::Frame&
     const auto& pixels = loaded.picture.pixels;
     const auto plan = planFor(pixels, frame, given);
     find::Guides guides = frame.guides ? *frame.guides : find::Guides{};
-    const bool film =
-        plan.origin == find::Origin::Negative || plan.origin == find::Origin::Positive;
-    if (film && loaded.extra.channels() == 1 && !loaded.extra.empty()) {
+    if (find::isFilm(plan.origin) && loaded.extra.channels() == 1 && !loaded.extra.empty()) {
         auto dust = film::infraredDust(pixels, loaded.extra, stop);
         if (stop.stop_requested()) return cancelled();
         if (dust.useless.empty())

@@ -22,8 +22,4 @@ struct Searched {
                                       const series::Frame& frame, const find::FindPlan& plan,
                                       const Progress& progress = {}, std::stop_token stop = {});
 
-/// The plan as it applies to a frame's own values.
-[[nodiscard]] find::FindPlan planFor(const Image& pixels, const series::Frame& frame,
-                                     find::FindPlan plan);
-
 }  // namespace gq::render

@@ -82,8 +82,8 @@ void MainWindow::addGuideCommands() {
                    tr("Paint; each stroke adds up"), hold(Tool::Heed));
     m_actions->add("hush", guide, tr("Hush: search less here"), "J",
                    tr("Paint; each stroke adds up"), hold(Tool::Hush));
-    m_actions->add("shield", guide, tr("Shield: find and mend nothing here"), "S",
-                   tr("Paint what must stay as it is"), hold(Tool::Shield));
+    m_actions->add("shield", guide, tr("Shield: find nothing here"), "S",
+                   tr("Paint what is not to be searched"), hold(Tool::Shield));
     m_actions->add("bounds", guide, tr("Bounds: search only here"), "U",
                    tr("Paint the only area to search"), hold(Tool::Bounds));
     m_actions->add("smoothOnly", guide, tr("Bounds: smooth areas only"), {},

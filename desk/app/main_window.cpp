@@ -4,9 +4,9 @@
 #include <QKeyEvent>
 #include <QMenu>
 #include <QMenuBar>
-#include <QProcess>
 #include <QVBoxLayout>
 
+#include "desk/jobs/device.h"
 #include "desk/look/convert.h"
 #include "desk/look/theme.h"
 
@@ -190,32 +190,19 @@ void MainWindow::bringInto(const QString& device, const QString& folder) {
     const QString name = device == "card"   ? "cloud-watch"
                          : device == "film" ? "roll-7"
                                             : "keepers-album";
-    auto* process = new QProcess(this);
-    const auto gone = [this, process] {
-        process->deleteLater();
-        m_bringing = false;
-    };
-    connect(process, &QProcess::errorOccurred, this, [this, gone](QProcess::ProcessError e) {
-        if (e != QProcess::FailedToStart) return;
-        tell({Error::Kind::NotFound, "the simulated device does not answer", "gqsim",
-              "Install the whole application."});
-        gone();
-    });
-    connect(process, &QProcess::finished, this,
-            [this, process, gone, device, made = folder + "/" + name](int code) {
-                if (code != 0)
-                    tell({Error::Kind::Unreadable,
-                          "the device stopped: " + process->readAllStandardError().toStdString(),
-                          made.toStdString(), "Try again with another folder."});
-                else
-                    open({made.toStdString()});
-                gone();
-            });
-    m_bringing = true;
-    note(tr("Bringing in %1; it opens when the device is done").arg(name));
-    m_noticeTimer.stop();
-    process->start(QCoreApplication::applicationDirPath() + "/gqsim",
-                   {"demo", folder, "--only", name});
+    m_jobs->run(
+        tr("Bringing in %1").arg(name), this,
+        [name, folder, program = QCoreApplication::applicationDirPath() + "/gqsim"](
+            std::stop_token stop, const Progress& progress) {
+            return runDevice(program, {"demo", folder, "--only", name, "--progress"}, progress,
+                             stop);
+        },
+        [this, made = (folder + "/" + name).toStdString()](const Status& done) {
+            if (done)
+                open({made});
+            else if (done.error().kind != Error::Kind::Cancelled)
+                tell(done.error());
+        });
 }
 
 void MainWindow::note(const QString& words) {
@@ -264,8 +251,8 @@ void MainWindow::refresh() {
 }
 
 bool MainWindow::settled() const {
-    return !m_bringing && m_jobs->idle() && m_pictures->settled() && m_bench->settled() &&
-           m_crops->settled() && (!m_document->isOpen() || m_document->saved());
+    return m_jobs->idle() && m_pictures->settled() && m_bench->settled() && m_crops->settled() &&
+           (!m_document->isOpen() || m_document->saved());
 }
 
 void MainWindow::keyPressEvent(QKeyEvent* e) {

@@ -90,7 +90,6 @@ class MainWindow : public QMainWindow {
     ContactSheet* m_sheet;
     QLabel *m_notice, *m_saveState;
     QTimer m_noticeTimer;
-    bool m_bringing = false;  ///< a simulated device is at work
 };
 
 }  // namespace gq::desk

@@ -60,7 +60,7 @@ void GuideOverlay::paint(QPainter& p, const QTransform& toWidget, const GuideWor
             kept = {};
             continue;
         }
-        if (kept.data != mask.data) kept = {mask.data, imageOf(guide, mask)};
+        if (kept.mask.data != mask.data) kept = {mask, imageOf(guide, mask)};
         p.save();
         p.setTransform(QTransform::fromScale(series::kGuideScale, series::kGuideScale) * toWidget,
                        true);

@@ -20,7 +20,7 @@ class GuideOverlay {
 
   private:
     struct Kept {
-        const void* data = nullptr;
+        Mask mask;  ///< held, so that its address is nobody else's
         QImage image;
     };
     std::array<Kept, 4> m_kept;

@@ -8,7 +8,7 @@
 
 namespace gq::desk {
 
-PointF Rounds::next(const Size& shown, const Size& cell, PointF at, int by) {
+PointF nextRound(const Size& shown, const Size& cell, PointF at, int by) {
     const int columns = std::max(1, (shown.width + cell.width - 1) / cell.width);
     const int rows = std::max(1, (shown.height + cell.height - 1) / cell.height);
     const double w = double(shown.width) / columns, h = double(shown.height) / rows;

@@ -59,10 +59,6 @@ QImage mendedCrop(const Image& pixels, const mend::Mend& mend, const std::vector
     return cut(part, Rect(box.tl() - all.tl(), box.size()), spread, frame);
 }
 
-QImage shownThumbnail(const series::Frame& frame, const Image8& thumbnail) {
-    return toQImage(frame.inversion ? film::inverted(thumbnail, *frame.inversion) : thumbnail);
-}
-
 struct Wanted {
     std::uint64_t key;
     Region region;
@@ -226,19 +222,29 @@ void Crops::makeCarried(const series::FramePtr& frame) {
 
 QImage Crops::thumbnail(const series::Frame& frame) {
     const auto it = m_thumbnails.find(frame.hash);
-    if (it != m_thumbnails.end())
-        return upright(shownThumbnail(frame, it->second), frame.geometry.orientation);
+    if (it != m_thumbnails.end()) {
+        Thumbnail& t = it->second;
+        if (t.shown.isNull() || t.inversion != frame.inversion) {
+            t.inversion = frame.inversion;
+            t.shown = upright(
+                toQImage(frame.inversion ? film::inverted(t.stored, *frame.inversion) : t.stored),
+                frame.geometry.orientation);
+        }
+        return t.shown;
+    }
     if (m_askedThumbnails.insert(frame.hash).second) {
         ++m_running;
         m_jobs.run(
             {}, this,
-            [file = frame.file](std::stop_token, const Progress&) {
-                return files::readThumbnail(file, 320);
+            [file = frame.file, aperture = frame.aperture](std::stop_token, const Progress&) {
+                return files::readThumbnail(file, 320).transform([&](const Image8& image) {
+                    return Thumbnail{image, find::suitability(image, aperture), {}, {}};
+                });
             },
-            [this, hash = frame.hash](Result<Image8> image) {
+            [this, hash = frame.hash](Result<Thumbnail> made) {
                 --m_running;
-                if (image) m_thumbnails[hash] = *image;
-                emit made();
+                if (made) m_thumbnails[hash] = std::move(*made);
+                emit this->made();
             });
     }
     return {};

@@ -3,6 +3,7 @@
 #include <QObject>
 #include <map>
 
+#include "core/find/reference.h"
 #include "desk/document/pictures.h"
 
 namespace gq::desk {
@@ -26,10 +27,10 @@ class Crops : public QObject {
     /// Crops of what was carried to a frame from a mend.
     [[nodiscard]] const Pair* carried(const series::Frame& frame, series::Id fromMend);
     [[nodiscard]] QImage thumbnail(const series::Frame& frame);
-    /// A frame's thumbnail as stored; null until it is read.
-    [[nodiscard]] const Image8* storedThumbnail(const series::Frame& frame) const {
+    /// How well a frame shows dust, judged by its thumbnail; null until that is read.
+    [[nodiscard]] const find::Suitability* suitability(const series::Frame& frame) const {
         const auto it = m_thumbnails.find(frame.hash);
-        return it == m_thumbnails.end() ? nullptr : &it->second;
+        return it == m_thumbnails.end() ? nullptr : &it->second.suitability;
     }
     [[nodiscard]] bool settled() const { return m_running == 0; }
 
@@ -45,7 +46,14 @@ class Crops : public QObject {
     Jobs& m_jobs;
     std::map<std::uint64_t, Pair> m_entries;  ///< of the shown frame, by content
     std::map<std::uint64_t, Pair> m_carried;
-    std::map<std::string, Image8> m_thumbnails;       ///< by content hash, as stored
+    /// A frame's small picture, and what was made of it for the screen.
+    struct Thumbnail {
+        Image8 stored;
+        find::Suitability suitability;
+        std::optional<film::Inversion> inversion;  ///< that `shown` was made with
+        QImage shown;
+    };
+    std::map<std::string, Thumbnail> m_thumbnails;    ///< by content hash
     std::map<std::string, series::FramePtr> m_asked;  ///< frames whose carried crops are on the way
     std::set<std::string> m_askedThumbnails;
     bool m_entriesAsked = false;

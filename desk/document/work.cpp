@@ -58,8 +58,6 @@ void Work::findOn(const std::vector<std::string>& frames) {
             Outcome out{*series, {}, {}, false, false};
             const bool together =
                 series->plan.origin == find::Origin::Sensor && frames.size() >= kTogether;
-            const bool film = series->plan.origin == find::Origin::Negative ||
-                              series->plan.origin == find::Origin::Positive;
             const double all = together ? 0.7 : 1.0;
             carry::Consensus consensus;
             for (size_t i = 0; i < frames.size() && !stop.stop_requested(); ++i) {
@@ -87,7 +85,7 @@ void Work::findOn(const std::vector<std::string>& frames) {
                     series::withFindings(*frame, std::move(found->findings), out.next.nextId));
             }
             if (together) confirmBySeries(out.next, frames, consensus, progress, stop);
-            if (film && frames.size() >= kTogether)
+            if (find::isFilm(series->plan.origin) && frames.size() >= kTogether)
                 out.next = carry::withRollLines(out.next, frames);
             out.stopped = stop.stop_requested();
             return out;
@@ -129,17 +127,19 @@ void Work::setPlan(const find::FindPlan& plan, const find::Sight& sight, bool sk
     m_document.commit(std::move(next), tr("change what is searched for"));
 }
 
-void Work::setInversion(const std::optional<film::Inversion>& inversion, bool allFrames) {
-    series::Series next = *m_document.now();
+void Work::setInversion(const std::optional<film::Inversion>& inversion) {
+    edit(inversion ? tr("invert the negative") : tr("show as scanned"), [&](Frame& f, Id&) {
+        f.inversion = inversion;
+        return true;
+    });
+}
+
+void Work::previewInversion(const film::Inversion& inversion) {
     const auto current = m_document.current();
-    for (const auto& f : m_document.now()->frames) {
-        if (!allFrames && f != current) continue;
-        Frame changed = *f;
-        changed.inversion = inversion;
-        next = next.with(std::move(changed));
-    }
-    m_document.commit(std::move(next),
-                      inversion ? tr("invert the negative") : tr("show as scanned"));
+    if (!current) return;
+    Frame changed = *current;
+    changed.inversion = inversion;
+    m_document.amend(m_document.now()->with(std::move(changed)));
 }
 
 void Work::pickBase(const Image& original, PointF at) {
@@ -150,7 +150,7 @@ void Work::pickBase(const Image& original, PointF at) {
         const cv::Scalar mean = cv::mean(original(box));
         base[size_t(c)] = toLinear(ushort(mean[original.channels() == 3 ? c : 0]));
     }
-    setInversion(film::fitted(original, base), false);
+    setInversion(film::fitted(original, base));
 }
 
 void Work::findBases(const std::vector<std::string>& frames) {

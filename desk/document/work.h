@@ -16,8 +16,10 @@ class Work : public QObject {
     void findOn(const std::vector<std::string>& frames);
     void setLine(float line);
     void setPlan(const find::FindPlan& plan, const find::Sight& sight, bool skipUnseen);
-    /// Shows the current frame, or all, as this positive; nothing = as scanned.
-    void setInversion(const std::optional<film::Inversion>& inversion, bool allFrames);
+    /// Shows the current frame as this positive; nothing = as scanned.
+    void setInversion(const std::optional<film::Inversion>& inversion);
+    /// The same while a slider is dragged: no step, and nothing to undo.
+    void previewInversion(const film::Inversion& inversion);
     /// Takes the film base from a place of the current frame (mean over 15 px) and inverts it.
     void pickBase(const Image& original, PointF at);
     void findBases(const std::vector<std::string>& frames);  ///< and inverts where one is found

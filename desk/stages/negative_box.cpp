@@ -4,6 +4,7 @@
 #include <QHBoxLayout>
 #include <QVBoxLayout>
 #include <cmath>
+#include <utility>
 
 namespace gq::desk {
 
@@ -67,16 +68,18 @@ NegativeBox::NegativeBox(DeskDocument& document, Work& work, QWidget* parent)
     });
     connect(m_pick, &QPushButton::clicked, this, &NegativeBox::pickBase);
     connect(m_asScanned, &QPushButton::clicked, this,
-            [this] { m_work.setInversion(std::nullopt, false); });
+            [this] { m_work.setInversion(std::nullopt); });
     connect(m_channel, &QButtonGroup::idClicked, this, &NegativeBox::refresh);
     for (auto* slider : {m_exposure, m_contrast})
-        connect(slider, &ValueSlider::settled, this, qOverload<>(&NegativeBox::take));
+        for (const auto& [signal, slot] : {std::pair{&ValueSlider::moved, &NegativeBox::preview},
+                                           {&ValueSlider::settled, &NegativeBox::take}})
+            connect(slider, signal, this, slot);
     connect(m_monochrome, &QCheckBox::toggled, this, [this](bool on) {
         const auto f = m_document.current();
         if (m_filling || !f || !f->inversion) return;
         auto v = *f->inversion;
         v.monochrome = on;
-        take(v);
+        m_work.setInversion(v);
     });
 }
 
@@ -86,6 +89,7 @@ void NegativeBox::refresh() {
     m_values->setVisible(on);
     m_asScanned->setEnabled(on);
     if (!on) return;
+    if (m_before) return;  // the hand is on a slider
     m_filling = true;
     const size_t c = size_t(std::max(1, m_channel->checkedId())) - 1;
     m_exposure->setValue(int(std::lround(f->inversion->exposure[c] * 100)));
@@ -94,30 +98,39 @@ void NegativeBox::refresh() {
     m_filling = false;
 }
 
-void NegativeBox::take() {
-    const auto f = m_document.current();
-    if (m_filling || !f || !f->inversion) return;
-    auto v = *f->inversion;
+film::Inversion NegativeBox::asSet(film::Inversion v) const {
     const int channel = m_channel->checkedId();
     const float exposure = float(m_exposure->value()) / 100,
                 contrast = float(m_contrast->value()) / 100;
     if (channel > 0) {
         v.exposure[size_t(channel - 1)] = exposure;
         v.contrast[size_t(channel - 1)] = contrast;
-    } else {  // all channels move by what the first one moves
-        const float more = exposure - v.exposure[0], times = contrast / v.contrast[0];
-        for (size_t c = 0; c < 3; ++c) {
-            v.exposure[c] += more;
-            v.contrast[c] = std::clamp(v.contrast[c] * times, 0.25f, 4.0f);
-        }
+        return v;
     }
-    take(v);
+    // All channels move by what the first one moves.
+    const float more = exposure - v.exposure[0], times = contrast / v.contrast[0];
+    for (size_t c = 0; c < 3; ++c) {
+        v.exposure[c] += more;
+        v.contrast[c] = std::clamp(v.contrast[c] * times, 0.25f, 4.0f);
+    }
+    return v;
 }
 
-void NegativeBox::take(film::Inversion inversion) {
+void NegativeBox::preview() {
     const auto f = m_document.current();
-    if (!f || !f->inversion || *f->inversion == inversion) return;
-    m_work.setInversion(inversion, false);
+    if (m_filling || !f || !f->inversion) return;
+    if (!m_before) m_before = f->inversion;
+    m_work.previewInversion(asSet(*m_before));
+}
+
+void NegativeBox::take() {
+    const auto f = m_document.current();
+    if (m_filling || !f || !f->inversion || !m_before) return;
+    const auto before = *std::exchange(m_before, std::nullopt);
+    const auto after = asSet(before);
+    if (after == before) return;
+    m_work.previewInversion(before);  // so that undoing the step leads back to where it began
+    m_work.setInversion(after);
 }
 
 }  // namespace gq::desk

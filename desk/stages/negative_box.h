@@ -21,8 +21,9 @@ class NegativeBox : public QWidget {
     void pickBase();
 
   private:
-    void take();
-    void take(film::Inversion inversion);
+    void preview();  ///< while a slider moves
+    void take();     ///< when it is let go: one step
+    [[nodiscard]] film::Inversion asSet(film::Inversion from) const;
 
     DeskDocument& m_document;
     Work& m_work;
@@ -31,6 +32,7 @@ class NegativeBox : public QWidget {
     ValueSlider *m_exposure, *m_contrast;
     QCheckBox* m_monochrome;
     QWidget* m_values;
+    std::optional<film::Inversion> m_before;  ///< while a slider moves: where it began
     bool m_filling = false;
 };
 

@@ -5,7 +5,6 @@
 #include <QVBoxLayout>
 #include <set>
 
-#include "core/find/reference.h"
 #include "desk/look/convert.h"
 #include "desk/look/theme.h"
 
@@ -133,13 +132,12 @@ void SeriesPanel::suggest() {
     find::Suitability best;
     m_suggested.clear();
     for (const auto& f : sensor ? s->frames : std::vector<series::FramePtr>{}) {
-        const auto* thumbnail = m_crops.storedThumbnail(*f);
-        if (!thumbnail) {  // not all are read yet
+        const auto* fit = m_crops.suitability(*f);
+        if (!fit) {  // not all are read yet
             m_suggested.clear();
             break;
         }
-        const auto fit = find::suitability(*thumbnail, f->aperture);
-        if (m_suggested.empty() || fit.score > best.score) best = fit, m_suggested = f->id;
+        if (m_suggested.empty() || fit->score > best.score) best = *fit, m_suggested = f->id;
     }
     const bool other = !m_suggested.empty() && m_suggested != s->reference;
     m_suggestion->setVisible(!m_suggested.empty());

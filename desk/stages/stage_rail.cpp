@@ -5,6 +5,7 @@
 #include <QPainter>
 #include <QToolTip>
 
+#include "desk/bench/marks.h"
 #include "desk/look/theme.h"
 
 namespace gq::desk {
@@ -61,6 +62,34 @@ QString StageRail::state(Stage stage) const {
     return {};
 }
 
+/// Open findings above the line by kind, over the series.
+std::array<int, 7> StageRail::openKinds() const {
+    std::array<int, 7> out{};
+    const auto s = m_document.now();
+    if (!s) return out;
+    for (const auto& f : s->frames)
+        for (const auto& e : f->findings)
+            if (series::stateOf(*f, e) == series::State::Open && series::proposed(e, s->plan.line))
+                ++out[size_t(e.finding.kind)];
+    return out;
+}
+
+/// Glyph and count of each kind that there is, below the path while Find is open.
+void StageRail::paintKinds(QPainter& p) const {
+    const Theme& t = theme();
+    const auto counts = openKinds();
+    const double top = kTop + (kStages - 1) * kStep + kDisc + 52;
+    int place = 0;
+    for (size_t k = 0; k < counts.size(); ++k) {
+        if (counts[k] == 0) continue;
+        const double y = top + 20 * place++;
+        p.setPen(QPen(t.dim, 1.2));
+        MarkPainter::glyph(p, QRectF(16, y + 2, 10, 10), find::Kind(k));
+        p.drawText(QRectF(32, y - 1, width() - 36, 16), Qt::AlignVCenter,
+                   QString::number(counts[k]));
+    }
+}
+
 void StageRail::paintEvent(QPaintEvent* e) {
     QWidget::paintEvent(e);
     QPainter p(this);
@@ -99,6 +128,7 @@ void StageRail::paintEvent(QPaintEvent* e) {
         p.drawText(QRectF(0, disc.bottom() + 21, width(), 15), Qt::AlignCenter, where);
         if (active) p.fillRect(QRectF(0, disc.top() - 6, 3, 68), t.accent);
     }
+    if (m_stage == Stage::Find) paintKinds(p);
 }
 
 void StageRail::mousePressEvent(QMouseEvent* e) {

@@ -27,6 +27,9 @@ class StageRail : public QWidget {
     bool event(QEvent* e) override;
 
   private:
+    [[nodiscard]] std::array<int, 7> openKinds() const;
+    void paintKinds(QPainter& p) const;
+
     DeskDocument& m_document;
     Work& m_work;
     Stage m_stage = Stage::Gather;

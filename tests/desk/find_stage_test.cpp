@@ -170,8 +170,8 @@ TEST(Rounds, WalkColumnsInZigzagAndComeBack) {
     PointF at(250, 100);
     for (int i = 0; i < 6; ++i) {
         places.insert({int(at.x), int(at.y)});
-        const PointF next = Rounds::next(shown, cell, at, 1);
-        EXPECT_EQ(Rounds::next(shown, cell, next, -1), at);
+        const PointF next = nextRound(shown, cell, at, 1);
+        EXPECT_EQ(nextRound(shown, cell, next, -1), at);
         at = next;
     }
     EXPECT_EQ(places.size(), 6u);

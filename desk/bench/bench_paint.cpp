@@ -1,0 +1,149 @@
+// What the bench draws: the picture, the wipe, marks, guides and the held tool.
+#include <QPainter>
+
+#include "desk/bench/bench_view.h"
+#include "desk/bench/marks.h"
+#include "desk/bench/rounds.h"
+#include "desk/look/convert.h"
+#include "desk/look/theme.h"
+
+namespace gq::desk {
+
+void BenchView::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    p.fillRect(rect(), theme().surround);
+    if (!m_pictures.frame() || m_pictures.before().empty()) {
+        p.setPen(QColor("#202020"));
+        p.drawText(rect(), Qt::AlignCenter,
+                   m_document.isOpen() ? tr("Opening the frame")
+                                       : tr("Open a folder of pictures to begin  (Ctrl+O)"));
+        return;
+    }
+    if (m_hold)
+        paintPicture(p, m_pictures.before(), m_before);
+    else
+        paintPicture(p, m_pictures.after(), m_after);
+    if (m_wipe && !m_hold) paintWipe(p);
+    paintGuides(p);
+    const auto current = m_document.current();
+    if (current && current->id != m_pictures.frame()->id) {
+        p.fillRect(QRect(0, 0, width(), 26), QColor(0, 0, 0, 120));
+        p.setPen(Qt::white);
+        p.drawText(QRect(12, 0, width() - 24, 26), Qt::AlignVCenter,
+                   tr("Opening %1").arg(text(current->name())));
+        return;
+    }
+    p.setRenderHint(QPainter::Antialiasing);
+    if (!m_quiet && !m_hold) paintMarks(p);
+    if (m_tool == Tool::Touch || guideOf(m_tool)) paintTool(p);
+    if (const auto seen = m_document.current(); seen && !m_quiet)
+        paintSeenMap(p, rect(), *seen, inSight());
+    if (m_hold) {
+        p.fillRect(QRect(12, 12, 64, 24), QColor(0, 0, 0, 150));
+        p.setPen(Qt::white);
+        p.drawText(QRect(12, 12, 64, 24), Qt::AlignCenter, tr("Before"));
+    }
+}
+
+void BenchView::paintPicture(QPainter& p, const Pyramid& pyramid, TileStore& tiles) {
+    const double screen = m_zoom * devicePixelRatioF();
+    const int level = pyramid.levelFor(screen);
+    const auto& image = pyramid.levels[size_t(level)];
+    const double k = double(1 << level);
+    const QTransform t = QTransform::fromScale(k, k) * transform();
+    const QRectF seen =
+        t.inverted().mapRect(QRectF(p.hasClipping() ? p.clipBoundingRect() : QRectF(rect()))) &
+        QRectF(0, 0, image.cols, image.rows);
+    if (seen.isEmpty()) return;
+    p.save();
+    p.setTransform(t, true);
+    p.setRenderHint(QPainter::SmoothPixmapTransform, screen < 2);
+    const int side = TileStore::kSide;
+    for (int row = int(seen.top()) / side; row <= int(seen.bottom() - 0.001) / side; ++row)
+        for (int column = int(seen.left()) / side; column <= int(seen.right() - 0.001) / side;
+             ++column)
+            p.drawImage(QPointF(column * side, row * side),
+                        tiles.tile(pyramid, level, column, row));
+    p.restore();
+}
+
+void BenchView::paintWipe(QPainter& p) {
+    p.save();
+    p.setClipRect(QRectF(0, 0, wipeX(), height()));
+    paintPicture(p, m_pictures.before(), m_before);
+    p.restore();
+    p.fillRect(QRectF(wipeX() - 2, 0, 4, height()), QColor(0, 0, 0, 120));
+    p.fillRect(QRectF(wipeX() - 0.5, 0, 1, height()), Qt::white);
+    p.setPen(Qt::NoPen);
+    p.setBrush(theme().accent);
+    p.drawRoundedRect(QRectF(wipeX() - 5, height() / 2.0 - 18, 10, 36), 3, 3);
+    p.setPen(Qt::white);
+    p.drawText(QRectF(wipeX() - 72, 10, 64, 18), Qt::AlignRight, tr("before"));
+    p.drawText(QRectF(wipeX() + 8, 10, 64, 18), Qt::AlignLeft, tr("after"));
+}
+
+void BenchView::paintMarks(QPainter& p) {
+    const auto frame = m_document.current();
+    const float line = m_document.line();
+    MarkPainter marks(p, transform());
+    const QRectF seen = transform().inverted().mapRect(QRectF(rect()));
+    const auto visible = [&](const Rect& b) {
+        return seen.intersects(QRectF(b.x - 20, b.y - 20, b.width + 40, b.height + 40));
+    };
+    const auto* selectedMend = m_document.selectedMend();
+    const auto* selectedFinding = m_document.selectedFinding();
+    for (const auto& f : frame->findings) {
+        const auto* m = frame->mendOf(f.id);
+        const bool selected = selectedFinding == &f;
+        if (!visible(f.finding.region.box) ||
+            (!selected && (f.left || (!m && !series::proposed(f, line)))))
+            continue;
+        const auto state = m ? (m->muted ? MarkLook::State::Look : MarkLook::State::Mended)
+                           : series::proposed(f, line) ? MarkLook::State::Open
+                                                       : MarkLook::State::Below;
+        marks.mark(contourOf(f.id, f.finding.region), f.finding.kind, {state, selected});
+    }
+    for (const auto& m : frame->mends)
+        if (!frame->finding(m.finding) && visible(m.mend.region.box))
+            marks.mark(
+                contourOf(m.id, m.mend.region), find::Kind::Shadow,
+                {m.muted ? MarkLook::State::Look : MarkLook::State::Mended, selectedMend == &m});
+    if (!selectedMend) return;
+    const Point source = m_grip == Grip::Source ? m_sourceNow : sourceOf(*selectedMend);
+    if (source != Point(0, 0))
+        marks.source(contourOf(selectedMend->id, selectedMend->mend.region), source);
+}
+
+void BenchView::paintGuides(QPainter& p) {
+    const auto held = guideOf(m_tool);
+    if (held && m_maskAlone)
+        GuideOverlay::paintAlone(p, transform(), m_guides.mask(*held),
+                                 m_pictures.frame()->geometry.stored);
+    else if (!m_hold && !m_quiet)
+        m_overlay.paint(p, transform(), m_guides, held);
+}
+
+void BenchView::paintTool(QPainter& p) {
+    const double r = double(m_toolSize) / 2 * m_zoom;
+    const bool outlining = m_grip == Grip::Guide && m_lasso;
+    if ((m_grip == Grip::Touch || m_grip == Grip::Guide) && m_stroke.size() > 1) {
+        QPainterPath path(toWidget(m_stroke.front()));
+        for (const auto& s : m_stroke) path.lineTo(toWidget(s));
+        if (outlining) path.closeSubpath();
+        p.setPen(QPen(QColor(127, 208, 195, outlining ? 230 : 110), outlining ? 1.5 : 2 * r,
+                      Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+        p.drawPath(path);
+    }
+    if (!m_inside || (guideOf(m_tool) && m_lasso)) return;
+    p.setBrush(Qt::NoBrush);
+    for (const auto& [colour, width] :
+         {std::pair<QColor, double>{QColor(0, 0, 0, 140), 3.0}, {QColor(250, 250, 250), 1.0}}) {
+        p.setPen(QPen(colour, width));
+        p.drawEllipse(m_pointer, r, r);
+    }
+    if (m_tool != Tool::Touch) return;
+    p.setPen(QPen(QColor(250, 250, 250, 90), 1, Qt::DotLine));
+    p.drawEllipse(m_pointer, r + double(m_softness) * m_zoom, r + double(m_softness) * m_zoom);
+}
+
+}  // namespace gq::desk
