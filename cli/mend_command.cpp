@@ -1,6 +1,7 @@
 #include "cli/common.h"
 #include "core/files/picture_writer.h"
 #include "core/render/compose.h"
+#include "core/render/mask_mends.h"
 
 namespace gq::cli {
 namespace fs = std::filesystem;
@@ -11,20 +12,6 @@ struct MendOptions {
     int seed = 0, grow = 1;
     bool replace = false;
 };
-
-/// A frame whose mends are the connected pieces of a mask.
-series::Frame frameOf(const Mask& mask, const MendOptions& o) {
-    series::Frame frame;
-    series::Id id = 1;
-    for (auto& piece : pieces(mask)) {
-        mend::Mend m;
-        m.region = grown(piece, o.grow, mask.size());
-        m.softness = 1;
-        m.candidate = o.seed;
-        frame.mends.push_back({id++, std::move(m), 0, false});
-    }
-    return frame;
-}
 
 Status run(const MendOptions& o) {
     auto loaded = files::readPicture(o.file);
@@ -41,7 +28,9 @@ Status run(const MendOptions& o) {
                     o.out, "Use .tif, .png or .jpg.");
     cv::Mat grey;
     cv::extractChannel(mask->picture.pixels, grey, 0);
-    const auto pixels = render::composed(loaded->picture.pixels, frameOf(grey > 32767, o), 0);
+    const auto frame =
+        render::frameOfMask(grey > 32767, o.grow, mend::methodFromWord(o.method), o.seed);
+    const auto pixels = render::composed(loaded->picture.pixels, frame, 0);
     if (!pixels) return tl::unexpected(pixels.error());
     loaded->picture.pixels = *pixels;
     return files::writePicture(o.out, *loaded, {.format = *format, .replace = o.replace}, o.file);
@@ -55,7 +44,8 @@ void addMend(CLI::App& app, Common& common) {
     c->add_option("FRAME", o.file, "the picture")->required();
     c->add_option("--mask", o.mask, "picture of the same size, white where to mend")->required();
     c->add_option("--method", o.method, "how to mend")
-        ->check(CLI::IsMember({"auto", "heal"}))
+        ->check(CLI::IsMember(
+            {"auto", "heal", "clone", "span", "rebuild", "even-out", "unshade", "sift"}))
         ->capture_default_str();
     c->add_option("--seed", o.seed, "another result: 0 is the best, 1, 2, ... the next ones")
         ->check(CLI::Range(0, 1000));

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/find/closer_look.h"
 #include "core/find/forest.h"
 
 namespace gq::find {
@@ -34,6 +35,14 @@ float priorShift(const std::vector<float>& logOdds, float trained) {
     return float(std::log(share / (1 - share)) - start);
 }
 
+/// Where a look was worth it, the network and the forest count alike.
+void lookCloser(const Surveyed& s, std::vector<float>& odds) {
+    const auto seen = closerLook(s.looks);
+    size_t next = 0;
+    for (float& v : odds)
+        if (v > kWorthALook) v = (v + seen[next++]) / 2;
+}
+
 }  // namespace
 
 float ruleLogOdds(const Features& f) {
@@ -48,9 +57,8 @@ std::vector<std::vector<float>> confidences(const std::vector<Surveyed>& survey,
     float prior = 0.5f;
     for (const auto& s : survey) {
         const Forest* forest = forestFor(origin, s.polarity);
-        auto& list = out.emplace_back();
-        for (const auto& f : s.described.features)
-            list.push_back(forest ? forest->logOdds(f) : ruleLogOdds(f));
+        auto& list = out.emplace_back(s.logOdds);
+        if (hasCloserLook(origin, s.polarity)) lookCloser(s, list);
         if (!forest) continue;
         prior = forest->prior();
         all.insert(all.end(), list.begin(), list.end());

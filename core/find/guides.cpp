@@ -34,6 +34,19 @@ ImageF Guides::easing(const Size& level) const {
     return out;
 }
 
+Region Guides::shieldedIn(const Rect& box, const Size& frame) const {
+    if (shield.empty()) return {};
+    const double sx = double(shield.cols) / frame.width, sy = double(shield.rows) / frame.height;
+    Mask out(box.size(), CV_8U);
+    for (int y = 0; y < box.height; ++y) {
+        const auto* row = shield.ptr<uchar>(std::min(int((box.y + y) * sy), shield.rows - 1));
+        for (int x = 0; x < box.width; ++x)
+            out.at<uchar>(y, x) =
+                row[std::min(int((box.x + x) * sx), shield.cols - 1)] > 127 ? 255 : 0;
+    }
+    return regionOf(out, box.tl());
+}
+
 namespace {
 
 Mask startOf(const Mask& mask, const Size& frame, int scale) {

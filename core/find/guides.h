@@ -1,7 +1,7 @@
 #pragma once
 #include <vector>
 
-#include "core/pixels/image.h"
+#include "core/pixels/region.h"
 
 namespace gq::find {
 
@@ -23,6 +23,8 @@ struct Guides {
     /// How far signals count at each pixel of a level of `level` pixels: 1 = as they are, 2 at full
     /// heed, 0.5 at full hush, 0 where nothing is to be found. Empty when no mask is used.
     [[nodiscard]] ImageF easing(const Size& level) const;
+    /// The shielded pixels of a box of a picture of size `frame`.
+    [[nodiscard]] Region shieldedIn(const Rect& box, const Size& frame) const;
 };
 
 /// A round-ended stroke laid on a mask of one pixel per `scale` picture pixels, as a new mask.

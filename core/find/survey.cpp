@@ -3,9 +3,35 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
+#include "core/find/closer_look.h"
+#include "core/find/confidence.h"
+#include "core/find/forest.h"
 #include "core/pixels/pyramid.h"
 
 namespace gq::find {
+
+namespace {
+
+std::vector<float> logOddsOf(const Described& described, Origin origin, Polarity polarity) {
+    const Forest* forest = forestFor(origin, polarity);
+    std::vector<float> out;
+    for (const auto& f : described.features)
+        out.push_back(forest ? forest->logOdds(f) : ruleLogOdds(f));
+    return out;
+}
+
+std::vector<Look> looksAt(const Level& level, const Residual& r, const Candidates& all,
+                          const std::vector<float>& odds) {
+    std::vector<size_t> worth;
+    for (size_t i = 0; i < odds.size(); ++i)
+        if (odds[i] > kWorthALook) worth.push_back(i);
+    std::vector<Look> out(worth.size());
+    forEach(int(worth.size()),
+            [&](int i) { out[size_t(i)] = lookAt(level, r, all, worth[size_t(i)]); });
+    return out;
+}
+
+}  // namespace
 
 Region fullSize(const Region& region, int level, const Size& picture) {
     if (level == 0) return region;
@@ -42,7 +68,11 @@ Result<std::vector<Surveyed>> survey(const Picture& picture, const FindPlan& pla
             Candidates all = candidatesOf(r, here, plan.origin, strength, easing);
             if (stop.stop_requested()) return cancelled();
             Described described = describe(here, r, all, plan.origin, p, stop);
-            out.push_back({step.level, p, std::move(all.regions), std::move(described)});
+            auto odds = logOddsOf(described, plan.origin, p);
+            auto looks =
+                hasCloserLook(plan.origin, p) ? looksAt(here, r, all, odds) : std::vector<Look>{};
+            out.push_back({step.level, p, std::move(all.regions), std::move(described),
+                           std::move(odds), std::move(looks)});
         }
         if (stop.stop_requested()) return cancelled();
         if (progress) progress(double(++done) / double(levels.size()));

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/find/features.h"
 #include "core/find/guides.h"
+#include "core/find/look.h"
 #include "core/pixels/parallel.h"
 
 namespace gq::find {
@@ -11,7 +12,10 @@ struct Surveyed {
     Polarity polarity = Polarity::Dark;
     std::vector<Region> regions;  ///< level coordinates
     Described described;
+    std::vector<float> logOdds;  ///< of each, by the forest, or by a rule where there is none
+    std::vector<Look> looks;     ///< of those whose log odds are over kWorthALook, in order
 };
+constexpr float kWorthALook = -5;  ///< of log odds
 
 /// Everything in a picture that stands out, level by level. Training and finding both start here.
 /// Threads: parallel inside; equal bits for any number. Errors: BadSetting, Cancelled.

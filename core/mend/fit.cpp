@@ -75,6 +75,7 @@ Mend fitted(const Image& pixels, const Region& blemish) {
     }
     mend.softness = grow > 4 ? 3 : 2;
     mend.region = grown(blemish, std::max(1, grow - 1), pixels.size());
+    mend.method = methodFor(blemish);
     return mend;
 }
 

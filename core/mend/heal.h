@@ -4,9 +4,8 @@
 namespace gq::mend {
 
 struct HealSettings {
-    Point source{0, 0};
-    bool fixedSource = false;  ///< use `source` alone
-    int candidate = 0;         ///< 0 = mean structure of the best ten; n = the nth alone
+    bool alongLine = false;  ///< short pieces and a narrow ring: for hairs, scratches, cracks
+    int candidate = 0;       ///< 0 = the best thirty sources together; n = the nth alone
     float grain = 0.9f;
     int reach = 48;  ///< px searched around a piece
 };
@@ -16,12 +15,15 @@ struct HealReport {
     float misfit = 0;    ///< root of the best source's ring difference, 0..1
 };
 
-/// Fills the hole of a window. Each piece takes the mean of its best ten sources, each moved to the
-/// place's tone by a membrane over the ring, with the fine detail of the best one put back.
-/// Errors   Cancelled; BadSetting when a fixed source lies outside the window.
-/// Source   membrane weights after Farbman et al., "Coordinates for Instant Image Cloning", ACM
-///          TOG 28(3), 2009; averaging and grain from our own trials.
+/// Fills the hole of a window, piece by piece: 16 px across, 12 along a line, all at once in calm
+/// surroundings. A piece takes its best thirty sources together, moved to the place's tone by a
+/// membrane, with the fine detail of the best one put back.
+/// Errors   Cancelled.
 [[nodiscard]] Result<HealReport> heal(Window& window, const std::vector<Point>& hole,
                                       const HealSettings& settings, std::stop_token stop);
+
+/// The best sources for a hole taken as one piece, best first, at most `count`.
+[[nodiscard]] std::vector<Point> sourcesFor(const Window& window, const std::vector<Point>& hole,
+                                            int reach, size_t count, std::stop_token stop);
 
 }  // namespace gq::mend

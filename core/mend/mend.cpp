@@ -1,20 +1,78 @@
 #include "core/mend/mend.h"
 
+#include <algorithm>
 #include <cmath>
+#include <opencv2/imgproc.hpp>
+
+#include "core/mend/even_out.h"
 
 namespace gq::mend {
+namespace {
 
-std::string word(Method) {
-    return "heal";
+constexpr std::array<std::pair<Method, const char*>, 8> kWords{{{Method::Heal, "heal"},
+                                                                {Method::Clone, "clone"},
+                                                                {Method::Span, "span"},
+                                                                {Method::Rebuild, "rebuild"},
+                                                                {Method::EvenOut, "even-out"},
+                                                                {Method::Unshade, "unshade"},
+                                                                {Method::TouchIn, "touch-in"},
+                                                                {Method::Sift, "sift"}}};
+
+constexpr double kThick = 20;     ///< half-width over which texture must be completed, px
+constexpr int kThickArea = 1500;  ///< px
+constexpr double kSlender = 2.5;  ///< length over width of a line
+
+template <typename T>
+void add(std::uint64_t& key, const T& value) {
+    static_assert(std::has_unique_object_representations_v<T> || std::is_floating_point_v<T>);
+    key = hashBytes(&value, sizeof value, key);
+}
+
+}  // namespace
+
+std::string word(Method method) {
+    return kWords[size_t(method)].second;
 }
 
 std::optional<Method> methodFromWord(const std::string& text) {
-    if (text == "heal") return Method::Heal;
+    for (const auto& [method, name] : kWords)
+        if (text == name) return method;
     return std::nullopt;
 }
 
+const std::vector<Method>& allMethods() {
+    static const std::vector<Method> all = [] {
+        std::vector<Method> out;
+        for (const auto& entry : kWords) out.push_back(entry.first);
+        return out;
+    }();
+    return all;
+}
+
+bool hasSource(Method method) {
+    return method == Method::Heal || method == Method::Clone;
+}
+
+bool keepsPicture(Method method) {
+    return method == Method::EvenOut || method == Method::Unshade || method == Method::Sift;
+}
+
 Region footprint(const Mend& mend, const Size& picture) {
-    return grown(mend.region, int(std::ceil(mend.softness)), picture);
+    const int reach = mend.method == Method::EvenOut ? kRimReach : int(std::ceil(mend.softness));
+    return grown(mend.region, reach, picture);
+}
+
+Method methodFor(const Region& region) {
+    Mask padded;
+    cv::copyMakeBorder(region.mask, padded, 1, 1, 1, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
+    cv::Mat depth;
+    cv::distanceTransform(padded, depth, cv::DIST_L2, 3);
+    double half = 0;
+    cv::minMaxLoc(depth, nullptr, &half);
+    const int area = region.area(), length = std::max(region.box.width, region.box.height);
+    if (half > kThick && area > kThickArea) return Method::Rebuild;
+    const bool line = double(area) > 9.4 * half * half && length > kSlender * 2 * half;
+    return line ? Method::Span : Method::Heal;
 }
 
 std::uint64_t hashBytes(const void* data, size_t size, std::uint64_t seed) {
@@ -32,10 +90,19 @@ std::uint64_t contentKey(const Mend& m) {
                            m.source ? m.source->x : 0,
                            m.source ? m.source->y : 0,
                            m.source ? 1 : 0,
-                           m.candidate};
-    const float settings[] = {m.softness, m.strength, m.grain};
+                           m.candidate,
+                           m.turn.mirrored,
+                           m.sifting.light,
+                           m.sifting.dark};
+    const float settings[] = {m.softness,        m.strength,        m.grain,   m.turn.degrees,
+                              m.turn.scale,      m.tone[0],         m.tone[1], m.tone[2],
+                              m.sifting.largest, m.sifting.contrast};
     std::uint64_t key = hashBytes(numbers, sizeof numbers);
     key = hashBytes(settings, sizeof settings, key);
+    for (const auto& line : m.guides) {
+        add(key, line.size());
+        for (const PointF& p : line) add(key, p.x), add(key, p.y);
+    }
     return m.region.mask.isContinuous() ? hashBytes(m.region.mask.data, m.region.mask.total(), key)
                                         : key;
 }

@@ -1,4 +1,5 @@
 #pragma once
+#include <array>
 #include <cstdint>
 #include <optional>
 #include <string>
@@ -7,24 +8,57 @@
 
 namespace gq::mend {
 
-enum class Method { Heal };
+/// How a place is corrected; README.md says what each is for.
+enum class Method { Heal, Clone, Span, Rebuild, EvenOut, Unshade, TouchIn, Sift };
 
 [[nodiscard]] std::string word(Method method);
 [[nodiscard]] std::optional<Method> methodFromWord(const std::string& text);
+[[nodiscard]] const std::vector<Method>& allMethods();
+/// True if the method takes its texture from a source that can be placed by hand.
+[[nodiscard]] bool hasSource(Method method);
+/// True if the picture under the mend lives on in its result, so that others may read it.
+[[nodiscard]] bool keepsPicture(Method method);
+
+/// How a placed source lies over the place: turned about the region's middle, mirrored, enlarged.
+struct Turn {
+    float degrees = 0;      ///< clockwise, -180..180
+    float scale = 1;        ///< 0.8..1.25; over 1 the source appears larger
+    bool mirrored = false;  ///< left and right exchanged before turning
+
+    [[nodiscard]] bool none() const { return degrees == 0 && scale == 1 && !mirrored; }
+    bool operator==(const Turn&) const = default;
+};
+
+/// What Sift takes for a speck.
+struct Sifting {
+    float largest = 8;       ///< px across
+    float contrast = 0.04f;  ///< least departure from the surroundings, 0..1
+    bool light = true, dark = true;
+
+    bool operator==(const Sifting&) const = default;
+};
 
 /// One correction; never baked in. All of a mend's settings are its own.
 struct Mend {
     Region region;  ///< what is replaced in full, stored coordinates
     Method method = Method::Heal;
     std::optional<Point> source;  ///< offset of the source from the region, px; empty = searched
+    Turn turn;                    ///< of a placed source
     float softness = 2;           ///< width of the edge outside the region, px, 0..64
     float strength = 1;           ///< opacity, 0..1
     float grain = 0.9f;           ///< share of the surroundings' grain put back, 0..1
     int candidate = 0;            ///< which of the searched results; 0 = the best
+    std::array<float, 3> tone{0.5f, 0.5f, 0.5f};  ///< Touch-in's colour, 0..1
+    Sifting sifting;                              ///< Sift's
+    std::vector<std::vector<PointF>> guides;      ///< Rebuild: lines an edge continues along
 };
 
-/// Pixels a mend may change: its region and the soft edge around it.
+/// Pixels a mend may change: its region and what its method needs around it (a soft edge; the rim
+/// of a stain).
 [[nodiscard]] Region footprint(const Mend& mend, const Size& picture);
+
+/// The method for a region by its shape: a line is spanned, a thick core rebuilt, else healed.
+[[nodiscard]] Method methodFor(const Region& region);
 
 /// A number that changes with anything that changes the mend's result.
 [[nodiscard]] std::uint64_t contentKey(const Mend& mend);

@@ -3,19 +3,47 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
+#include "core/mend/even_out.h"
 #include "core/mend/heal.h"
+#include "core/mend/placed.h"
+#include "core/mend/rebuild.h"
+#include "core/mend/sift.h"
+#include "core/mend/touch_in.h"
+#include "core/mend/unshade.h"
+#include "core/pixels/color.h"
 
 namespace gq::mend {
 namespace {
 
-constexpr int kRing = 12;
+constexpr int kRing = 12, kFarthest = 320;
 
 int reachOf(const Rect& hole) {
     return std::clamp(std::max(hole.width, hole.height) * 3 / 2, 48, 160);
 }
 
+/// How far around its footprint a mend without a placed source looks.
+int lookOf(const Mend& mend, const Rect& footprint) {
+    const int longer = std::max(footprint.width, footprint.height);
+    switch (mend.method) {
+        case Method::Rebuild:
+            return std::clamp(longer, 64, kFarthest);
+        case Method::EvenOut:
+            return 48;
+        case Method::Unshade:
+            return 40 + std::min(longer, 100);
+        case Method::Span:
+            return 48 + kRing;
+        case Method::Sift:
+            return 64 + int(mend.sifting.largest);
+        default:
+            return reachOf(footprint) + kRing;
+    }
+}
+
 /// Opacity of the edge: 1 in the region, a smooth step to 0 over `softness` px outside.
 cv::Mat opacity(const Mend& mend, const Region& whole) {
+    if (mend.method == Method::EvenOut)  // its own field fades out
+        return cv::Mat(whole.box.size(), CV_32F, cv::Scalar(double(mend.strength)));
     cv::Mat alpha(whole.box.size(), CV_32F, cv::Scalar(0)),
         outside(whole.box.size(), CV_8U, cv::Scalar(255)), distance;
     outside(Rect(mend.region.box.tl() - whole.box.tl(), mend.region.box.size()))
@@ -54,41 +82,221 @@ void blend(const Window& w, const Image& pixels, const cv::Mat& alpha, Patch& ou
     out.change = counted ? float(change / (65535.0 * counted * channels)) : 0;
 }
 
+/// One mend being worked out.
+struct Work {
+    const Setting& setting;
+    const Mend& mend;
+    Region whole;  ///< its footprint
+    Rect read;
+
+    [[nodiscard]] Window window(const Region& hole) const {
+        return {setting.pixels, read, hole, setting.avoid};
+    }
+    [[nodiscard]] std::vector<Point> places(const Region& region) const {
+        std::vector<Point> out;
+        const Point shift = region.box.tl() - read.tl();
+        for (int y = 0; y < region.box.height; ++y)
+            for (int x = 0; x < region.box.width; ++x)
+                if (region.mask.at<uchar>(y, x)) out.emplace_back(x + shift.x, y + shift.y);
+        return out;
+    }
+    [[nodiscard]] Mask mask(const Region& region) const {
+        Mask out(read.size(), CV_8U, cv::Scalar(0));
+        region.mask.copyTo(out(Rect(region.box.tl() - read.tl(), region.box.size())));
+        return out;
+    }
+    [[nodiscard]] Patch patch(const Window& w, const HealReport& report) const {
+        Patch out{whole.box,          setting.pixels(whole.box).clone(),
+                  whole.mask.clone(), report.source,
+                  report.misfit,      0};
+        blend(w, setting.pixels, opacity(mend, whole), out);
+        return out;
+    }
+};
+
+Result<Patch> healed(const Work& work, bool alongLine, std::stop_token stop) {
+    Window w = work.window(work.whole);
+    const Mend& m = work.mend;
+    const auto report = heal(w, work.places(work.whole),
+                             {.alongLine = alongLine,
+                              .candidate = m.candidate,
+                              .grain = m.grain,
+                              .reach = alongLine ? 48 : reachOf(work.whole.box)},
+                             stop);
+    if (!report) return tl::unexpected(report.error());
+    return work.patch(w, *report);
+}
+
+Placement placementOf(const Mend& m, const Region& whole, Point offset, Point windowOrigin) {
+    const PointF centre(float(whole.box.x - windowOrigin.x) + float(whole.box.width - 1) / 2,
+                        float(whole.box.y - windowOrigin.y) + float(whole.box.height - 1) / 2);
+    return {centre, offset, m.turn};
+}
+
+/// Heal and Clone from a placed source; Clone without one takes the best it finds.
+Result<Patch> placed(const Work& work, std::stop_token stop) {
+    const Mend& m = work.mend;
+    Window w = work.window(work.whole);
+    const auto hole = work.places(work.whole);
+    Point offset = m.source.value_or(Point());
+    if (!m.source) {
+        const auto found =
+            sourcesFor(w, hole, reachOf(work.whole.box), size_t(m.candidate) + 1, stop);
+        if (stop.stop_requested()) return cancelled();
+        if (found.empty())
+            return fail(Error::Kind::BadSetting, "there is no clean place near by to copy from", {},
+                        "Drag a source, or use Rebuild.");
+        offset = found[std::min(size_t(m.candidate), found.size() - 1)];
+    }
+    const Placement placement = placementOf(m, work.whole, offset, w.box().tl());
+    const float misfit = fillPlaced(w, hole, placement, m.method == Method::Heal);
+    return work.patch(w, {offset, misfit});
+}
+
+Result<Patch> rebuilt(const Work& work, std::stop_token stop) {
+    Window w = work.window(work.whole);
+    RebuildSettings settings{.seed = work.mend.candidate,
+                             .draftLevels = work.setting.draft ? 2 : 0};
+    for (auto line : work.mend.guides) {
+        for (auto& p : line) p -= PointF(work.read.tl());
+        settings.guides.push_back(std::move(line));
+    }
+    if (auto ok = rebuild(w, work.places(work.whole), settings, stop); !ok)
+        return tl::unexpected(ok.error());
+    return work.patch(w, {});
+}
+
+Result<Patch> evenedOut(const Work& work, std::stop_token stop) {
+    Window w = work.window({});
+    const Mask inside = work.mask(work.mend.region);
+    const auto stain = measureStain(w, inside, stop);
+    if (!stain) return tl::unexpected(stain.error());
+    const auto places = work.places(work.whole);
+    std::vector<Vec4> values;
+    for (const Point& p : places) {
+        const auto& g = stain->gain.at<cv::Vec3f>(p);
+        Vec4 v = w.at(p.x, p.y);
+        for (int c = 0; c < 3; ++c) v[c] = (v[c] + 0.01f) / g[c] - 0.01f;
+        values.push_back(v);
+    }
+    w.write(places, values);
+    Patch out = work.patch(w, {});
+    const Region lost = regionOf(stain->lost, work.read.tl());
+    if (lost.area() < 12) return out;
+    // What holds nothing of the picture any more is completed from what was evened out.
+    Image pixels = work.setting.pixels.clone();
+    lay(out, pixels);
+    Mend rest;
+    rest.method = Method::Rebuild;
+    rest.region = grown(lost, 2, pixels.size());
+    rest.strength = work.mend.strength;
+    const auto completed = makePatch({pixels, work.setting.avoid}, rest, stop);
+    if (!completed) return tl::unexpected(completed.error());
+    lay(*completed, pixels);
+    pixels(out.box).copyTo(out.pixels, out.footprint);
+    return out;
+}
+
+Result<Patch> unshaded(const Work& work, std::stop_token stop) {
+    Window w = work.window({});
+    const auto shade = measureShade(w, work.mask(work.mend.region), stop);
+    if (!shade) return tl::unexpected(shade.error());
+    if (!shade->fits) return healed(work, false, stop);
+    const auto places = work.places(work.whole);
+    std::vector<Vec4> values;
+    for (const Point& p : places) {
+        Vec4 v = w.at(p.x, p.y);
+        for (int c = 0; c < 3; ++c)
+            v[c] = float(fromLinear(toLinear(ushort(std::lround(v[c] * 65535))) /
+                                    shade->gain.at<float>(p))) *
+                   (1 / 65535.0f);
+        values.push_back(v);
+    }
+    w.write(places, values);
+    return work.patch(w, {});
+}
+
+Result<Patch> touchedIn(const Work& work, std::stop_token stop) {
+    Window w = work.window(work.whole);
+    if (auto ok = touchIn(w, work.places(work.whole), work.mend.tone, work.mend.grain, stop); !ok)
+        return tl::unexpected(ok.error());
+    return work.patch(w, {});
+}
+
+Result<Patch> sifted(const Work& work, std::stop_token stop) {
+    const auto& pixels = work.setting.pixels;
+    auto found = specks(pixels, work.mend.region, work.mend.sifting);
+    Patch out{work.whole.box,
+              pixels(work.whole.box).clone(),
+              Mask(work.whole.box.size(), CV_8U, cv::Scalar(0)),
+              {},
+              0,
+              0};
+    Image near = pixels(work.read).clone();
+    std::vector<Region> avoid = work.setting.avoid;
+    avoid.insert(avoid.end(), found.begin(), found.end());
+    for (auto& r : avoid) r.box -= work.read.tl();
+    for (auto& r : found) {
+        Mend one;
+        one.region = {r.box - work.read.tl(), r.mask};
+        one.softness = 1;
+        one.strength = work.mend.strength;
+        one.grain = work.mend.grain;
+        auto patch = makePatch({near, avoid}, one, stop);
+        if (!patch) return tl::unexpected(patch.error());
+        lay(*patch, near);
+        patch->box += work.read.tl();
+        const Rect in = patch->box & out.box;
+        Mask part = patch->footprint(Rect(in.tl() - patch->box.tl(), in.size()));
+        out.footprint(Rect(in.tl() - out.box.tl(), in.size())).setTo(255, part);
+    }
+    out.footprint &= work.whole.mask;
+    near(Rect(out.box.tl() - work.read.tl(), out.box.size())).copyTo(out.pixels, out.footprint);
+    return out;
+}
+
 }  // namespace
 
 Rect readBox(const Mend& mend, const Size& picture) {
     const Region whole = footprint(mend, picture);
-    Rect box = grown(whole.box, reachOf(whole.box) + kRing, picture);
-    if (mend.source)
-        box = grown(whole.box, kRing, picture) | (grown(whole.box + *mend.source, kRing, picture));
-    return box;
+    const Rect box = grown(whole.box, lookOf(mend, whole.box), picture);
+    if (!mend.source || !hasSource(mend.method)) return box;
+    const Placement placement = placementOf(mend, whole, *mend.source, {});
+    return grown(whole.box, kRing, picture) | grown(placement.sourceOf(whole.box), kRing, picture);
 }
 
 Result<Patch> makePatch(const Setting& setting, const Mend& mend, std::stop_token stop) {
     const Size picture = setting.pixels.size();
-    const Region whole = footprint(mend, picture);
-    if (whole.empty())
+    const Work work{setting, mend, footprint(mend, picture), readBox(mend, picture)};
+    if (work.whole.empty())
         return fail(Error::Kind::BadSetting, "the mend covers nothing", {},
                     "Draw it inside the picture.");
-    if (mend.source &&
-        ((whole.box + *mend.source) & Rect({0, 0}, picture)) != whole.box + *mend.source)
-        return fail(Error::Kind::BadSetting, "the source lies outside the picture", {},
-                    "Drag it inside.");
-    Window window(setting.pixels, readBox(mend, picture), whole, setting.avoid);
-    std::vector<Point> hole;
-    const Point shift = whole.box.tl() - window.box().tl();
-    for (int y = 0; y < whole.box.height; ++y)
-        for (int x = 0; x < whole.box.width; ++x)
-            if (whole.mask.at<uchar>(y, x)) hole.emplace_back(x + shift.x, y + shift.y);
-    const HealSettings heals{mend.source.value_or(Point()), mend.source.has_value(), mend.candidate,
-                             mend.grain, reachOf(whole.box)};
-    const auto report = heal(window, hole, heals, stop);
-    if (!report) return tl::unexpected(report.error());
-    Patch out{whole.box,          setting.pixels(whole.box).clone(),
-              whole.mask.clone(), report->source,
-              report->misfit,     0};
-    blend(window, setting.pixels, opacity(mend, whole), out);
-    return out;
+    if (mend.source && hasSource(mend.method)) {
+        const Rect source =
+            placementOf(mend, work.whole, *mend.source, {}).sourceOf(work.whole.box);
+        if ((source & Rect({0, 0}, picture)) != source)
+            return fail(Error::Kind::BadSetting, "the source lies outside the picture", {},
+                        "Drag it inside.");
+    }
+    switch (mend.method) {
+        case Method::Heal:
+            return mend.source ? placed(work, stop) : healed(work, false, stop);
+        case Method::Clone:
+            return placed(work, stop);
+        case Method::Span:
+            return healed(work, true, stop);
+        case Method::Rebuild:
+            return rebuilt(work, stop);
+        case Method::EvenOut:
+            return evenedOut(work, stop);
+        case Method::Unshade:
+            return unshaded(work, stop);
+        case Method::TouchIn:
+            return touchedIn(work, stop);
+        case Method::Sift:
+            return sifted(work, stop);
+    }
+    return fail(Error::Kind::BadSetting, "this method is not known");
 }
 
 void lay(const Patch& patch, Image& pixels) {

@@ -20,7 +20,8 @@ struct Patch {
 /// What a mend may look at.
 struct Setting {
     const Image& pixels;               ///< 16 bits; earlier mends already in it
-    const std::vector<Region>& avoid;  ///< other findings and mends
+    const std::vector<Region>& avoid;  ///< other findings and mends, shields
+    bool draft = false;                ///< a quick preview will do (Rebuild)
 };
 
 /// The box of pixels a mend's result depends on.

@@ -44,6 +44,14 @@ Window::Window(const Image& pixels, const Rect& box, const Region& hole,
     sumDetail();
 }
 
+void Window::write(const std::vector<Point>& piece, const std::vector<Vec4>& values) {
+    for (size_t i = 0; i < piece.size(); ++i) {
+        for (int c = 0; c < 3; ++c)
+            at(piece[i].x, piece[i].y)[c] = std::clamp(values[i][c], 0.0f, 1.0f);
+        m_state.at<uchar>(piece[i]) = uchar(State::Known);
+    }
+}
+
 int Window::forbiddenIn(const Rect& r) const {
     return int(boxSum(m_forbiddenSum, r));
 }

@@ -33,10 +33,8 @@ class Window {
     [[nodiscard]] const uchar* forbiddenData() const { return m_forbidden.data; }
     /// Forbidden pixels in a box.
     [[nodiscard]] int forbiddenIn(const Rect& r) const;
-    /// Marks a filled piece as known surroundings for the next one.
-    void fill(const std::vector<Point>& places) {
-        for (const Point& p : places) m_state.at<uchar>(p) = uchar(State::Known);
-    }
+    /// Writes a piece, a value a pixel, cut to 0..1; it becomes known surroundings for the next.
+    void write(const std::vector<Point>& piece, const std::vector<Vec4>& values);
     /// Mean square of the fine detail (luma less its blur of sigma 1.5) in a box, of known pixels
     /// away from holes; negative when there are too few.
     [[nodiscard]] double detail(Rect r) const;

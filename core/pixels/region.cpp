@@ -67,6 +67,26 @@ Region grown(const Region& region, int by, const Size& picture) {
     return {box, out};
 }
 
+Region without(const Region& region, const Region& other) {
+    const Rect in = region.box & other.box;
+    if (in.empty()) return region;
+    Mask rest = region.mask.clone();
+    rest(Rect(in.tl() - region.box.tl(), in.size()))
+        .setTo(0, other.mask(Rect(in.tl() - other.box.tl(), in.size())));
+    return regionOf(rest, region.box.tl());
+}
+
+Region together(const Region& a, const Region& b) {
+    if (a.empty()) return b;
+    if (b.empty()) return a;
+    Region out;
+    out.box = a.box | b.box;
+    out.mask = Mask(out.box.size(), CV_8U, cv::Scalar(0));
+    for (const Region* r : {&a, &b})
+        out.mask(Rect(r->box.tl() - out.box.tl(), r->box.size())).setTo(255, r->mask);
+    return out;
+}
+
 Region regionOf(const Mask& mask, Point offset) {
     const Rect tight = cv::boundingRect(mask);
     if (tight.empty()) return {};

@@ -26,6 +26,10 @@ struct Region {
 [[nodiscard]] Region stroke(const std::vector<PointF>& path, float width, const Size& picture);
 /// The region grown by `by` px in all directions, cut to `picture`.
 [[nodiscard]] Region grown(const Region& region, int by, const Size& picture);
+/// What of `region` is not in `other`; empty if all of it is.
+[[nodiscard]] Region without(const Region& region, const Region& other);
+/// All that is in one of them or both.
+[[nodiscard]] Region together(const Region& a, const Region& b);
 /// The region cut out of a whole-picture mask, tight; empty if nothing is set.
 [[nodiscard]] Region regionOf(const Mask& mask, Point offset = {0, 0});
 /// Connected pieces (8-neighbours) of a whole-picture mask, in order of their first pixel.

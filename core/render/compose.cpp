@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <atomic>
+#include <cmath>
 #include <cstring>
 
 namespace gq::render {
@@ -10,6 +11,7 @@ namespace {
 /// One mend on its way into the picture.
 struct Step {
     const series::MendEntry* entry = nullptr;
+    mend::Mend mend;  ///< the entry's, less what is shielded
     Rect read, written;
     std::vector<Region> avoid;
     int round = 0;  ///< mends of one round do not read each other
@@ -18,21 +20,33 @@ struct Step {
     Error fault;
 };
 
+/// The soft edge must not reach into a shield either.
+int margin(const mend::Mend& m) {
+    return m.method == mend::Method::EvenOut ? 0 : int(std::ceil(m.softness));
+}
+
 std::vector<Step> stepsOf(const series::Frame& frame, float line, const Size& size) {
     std::vector<Step> steps;
     for (const auto& m : frame.mends) {
         if (m.muted || m.mend.region.empty()) continue;
         Step s;
         s.entry = &m;
+        s.mend = m.mend;
         s.read = mend::readBox(m.mend, size);
-        s.written = mend::footprint(m.mend, size).box;
+        if (frame.guides)
+            if (auto shield = frame.guides->shieldedIn(s.read, size); !shield.empty()) {
+                s.mend.region = without(s.mend.region, grown(shield, margin(m.mend), size));
+                if (s.mend.region.empty()) continue;
+                s.avoid.push_back(std::move(shield));
+            }
+        s.written = mend::footprint(s.mend, size).box;
         for (auto& r : series::avoided(frame, m.id, line))
             if (!(r.box & s.read).empty()) s.avoid.push_back(std::move(r));
         steps.push_back(std::move(s));
     }
     for (size_t i = 0; i < steps.size(); ++i) {
         auto& s = steps[i];
-        s.key = mend::contentKey(s.entry->mend);
+        s.key = mend::contentKey(s.mend);
         for (const auto& r : s.avoid) {
             s.key = mend::hashBytes(&r.box, sizeof r.box, s.key);
             s.key = mend::hashBytes(r.mask.data, r.mask.isContinuous() ? r.mask.total() : 0, s.key);
@@ -77,7 +91,7 @@ Result<Composer::Outcome> Composer::compose(const Image& original, const series:
                 const auto old = m_kept.find(s.entry->id);
                 if (old != m_kept.end() && old->second.key == s.key)
                     s.patch = old->second.patch;
-                else if (auto made = mend::makePatch({out.pixels, s.avoid}, s.entry->mend, stop))
+                else if (auto made = mend::makePatch({out.pixels, s.avoid}, s.mend, stop))
                     s.patch = std::make_shared<const mend::Patch>(std::move(*made));
                 else
                     s.fault = made.error();

@@ -5,18 +5,36 @@
 
 namespace gq::render {
 
+namespace {
+
+constexpr float kSmallStain = 24;  ///< px; a fleck that is healed like any other
+
+/// What suits a finding's kind; its shape decides the rest.
+mend::Mend mendFor(const Image& pixels, const find::Finding& finding) {
+    mend::Mend out = mend::fitted(pixels, finding.region);
+    if (finding.kind == find::Kind::Stain && finding.measures.size > kSmallStain) {
+        out.method = mend::Method::EvenOut;
+        out.region = finding.region;
+    }
+    return out;
+}
+
+}  // namespace
+
 series::Frame withMends(const Image& pixels, const series::Frame& frame,
                         const std::vector<series::Id>& findings, series::Id& nextId) {
     std::vector<const series::FindingEntry*> todo;
     for (const auto id : findings)
         if (const auto* f = frame.finding(id); f && !frame.mendOf(id)) todo.push_back(f);
     std::vector<mend::Mend> mends(todo.size());
-    forEach(int(todo.size()), [&](int i) {
-        mends[size_t(i)] = mend::fitted(pixels, todo[size_t(i)]->finding.region);
-    });
+    forEach(int(todo.size()),
+            [&](int i) { mends[size_t(i)] = mendFor(pixels, todo[size_t(i)]->finding); });
     series::Frame out = frame;
-    for (size_t i = 0; i < todo.size(); ++i)
-        out.mends.push_back({nextId++, std::move(mends[i]), todo[i]->id, false});
+    // Stains are evened out before the specks on them are mended.
+    for (const bool stains : {true, false})
+        for (size_t i = 0; i < todo.size(); ++i)
+            if ((mends[i].method == mend::Method::EvenOut) == stains)
+                out.mends.push_back({nextId++, std::move(mends[i]), todo[i]->id, false});
     return out;
 }
 

@@ -38,6 +38,41 @@ Result<FindingEntry> findingFromJson(const json& j) {
     return e;
 }
 
+/// Settings that only some methods use are written where they differ from the plain ones.
+void addSpecial(const mend::Mend& m, json& j) {
+    if (m.source) j["source"] = {m.source->x, m.source->y};
+    if (!m.turn.none())
+        j["turn"] = {
+            {"degrees", m.turn.degrees}, {"scale", m.turn.scale}, {"mirrored", m.turn.mirrored}};
+    if (m.method == mend::Method::TouchIn) j["tone"] = m.tone;
+    if (m.method == mend::Method::Sift)
+        j["sifting"] = {{"largest", m.sifting.largest},
+                        {"contrast", m.sifting.contrast},
+                        {"light", m.sifting.light},
+                        {"dark", m.sifting.dark}};
+    for (const auto& line : m.guides) {
+        json points = json::array();
+        for (const PointF& p : line) points.push_back({p.x, p.y});
+        j["guides"].push_back(points);
+    }
+}
+
+void readSpecial(const json& j, mend::Mend& m) {
+    if (j.contains("source"))
+        m.source = Point(j["source"][0].get<int>(), j["source"][1].get<int>());
+    const json turn = j.value("turn", json::object()), sifting = j.value("sifting", json::object());
+    m.turn = {turn.value("degrees", m.turn.degrees), turn.value("scale", m.turn.scale),
+              turn.value("mirrored", m.turn.mirrored)};
+    m.tone = j.value("tone", m.tone);
+    m.sifting = {sifting.value("largest", m.sifting.largest),
+                 sifting.value("contrast", m.sifting.contrast),
+                 sifting.value("light", m.sifting.light), sifting.value("dark", m.sifting.dark)};
+    for (const auto& line : j.value("guides", json::array())) {
+        auto& points = m.guides.emplace_back();
+        for (const auto& p : line) points.emplace_back(p[0].get<float>(), p[1].get<float>());
+    }
+}
+
 json mendToJson(const MendEntry& e) {
     json j{{"id", e.id},
            {"method", mend::word(e.mend.method)},
@@ -48,7 +83,8 @@ json mendToJson(const MendEntry& e) {
            {"muted", e.muted},
            {"region", toJson(e.mend.region)}};
     if (e.finding) j["finding"] = e.finding;
-    if (e.mend.source) j["source"] = {e.mend.source->x, e.mend.source->y};
+    if (!e.group.empty()) j["group"] = e.group;
+    addSpecial(e.mend, j);
     return j;
 }
 
@@ -62,8 +98,8 @@ Result<MendEntry> mendFromJson(const json& j) {
     e.mend.strength = j.value("strength", e.mend.strength);
     e.mend.grain = j.value("grain", e.mend.grain);
     e.mend.candidate = j.value("candidate", 0);
-    if (j.contains("source"))
-        e.mend.source = Point(j["source"][0].get<int>(), j["source"][1].get<int>());
+    e.group = j.value("group", std::string());
+    readSpecial(j, e.mend);
     auto region = regionFromJson(j.at("region"));
     if (!region) return tl::unexpected(region.error());
     e.mend.region = std::move(*region);

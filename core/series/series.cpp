@@ -73,7 +73,8 @@ std::vector<Region> avoided(const Frame& frame, Id except, float line) {
     std::vector<Region> out;
     const MendEntry* self = frame.mend(except);
     for (const auto& m : frame.mends)
-        if (m.id != except) out.push_back(m.mend.region);
+        if (m.id != except && (m.muted || !mend::keepsPicture(m.mend.method)))
+            out.push_back(m.mend.region);
     for (const auto& f : frame.findings)
         if (proposed(f, line) && !f.left && !frame.mendOf(f.id) &&
             !(self && meet(self->mend.region, f.finding.region)))

@@ -29,6 +29,7 @@ struct MendEntry {
     mend::Mend mend;
     Id finding = 0;      ///< the finding it mends; 0 = made by hand
     bool muted = false;  ///< kept, but not applied
+    std::string group;   ///< name shared by mends that are handled together; empty = none
 };
 
 enum class Verdict { Mended, NotVisible, NeedsLook };

@@ -105,7 +105,9 @@ void MainWindow::addEditCommands() {
                    tr("Stop the running job, or drop the selection"), [this] {
                        if (m_jobs->busy())
                            m_jobs->stopNamed();
-                       else if (m_bench->tool() != Tool::Look && m_bench->tool() != Tool::Touch)
+                       else if (m_bench->dropShape())
+                           return;
+                       else if (m_bench->tool() != Tool::Look && !mends(m_bench->tool()))
                            m_bench->setTool(Tool::Look);
                        else
                            m_document->select(0);
@@ -116,15 +118,36 @@ void MainWindow::addEditCommands() {
                    tr("Mend every open finding of the frame above the line"),
                    [this] { m_work->mendAllAbove(); });
     m_actions->add("erase", mend, tr("Delete the mend"), "Backspace", tr("The blemish comes back"),
-                   [this] { m_work->erase(m_document->selected()); });
+                   [this] { m_work->erase(); });
     m_actions->add("another", mend, tr("Another result"), "N",
                    tr("The next candidate of the selected mend"),
                    [this] { m_work->another(m_document->selected()); });
     m_actions->add("source", mend, tr("Source from under the pointer"), "F",
                    tr("Take the selected mend's texture from there"),
                    [this] { m_bench->sourceFromPointer(); });
+    const auto hold = [this](Tool tool) {
+        return [this, tool] {
+            setStage(Stage::Mend);
+            m_bench->setTool(tool);
+        };
+    };
     m_actions->add("touch", mend, tr("Touch tool"), "T", tr("Click or drag a mend"),
-                   [this] { setStage(Stage::Mend); });
+                   hold(Tool::Touch));
+    m_actions->add("path", mend, tr("Path tool"), "P", tr("Click from end to end of a line"),
+                   hold(Tool::Path));
+    m_actions->add("outline", mend, tr("Outline tool"), "O", tr("Draw around an area"),
+                   hold(Tool::Outline));
+    m_actions->add("touchIn", mend, tr("Touch-in tool"), "I", tr("Paint a tone with its grain"),
+                   hold(Tool::TouchIn));
+    m_actions->add("sift", mend, tr("Sift tool"), "D", tr("Draw around specks"), hold(Tool::Sift));
+    m_actions->add("mute", mend, tr("Mute the mend"), "Shift+M", tr("Keep it without applying it"),
+                   [this] {
+                       if (const auto* m = m_document->selectedMend()) m_mends->setMuted(!m->muted);
+                   });
+    m_actions->add("grow", mend, tr("Grow the outline"), "]", tr("By 1 px"),
+                   [this] { m_mends->grow(1); });
+    m_actions->add("shrink", mend, tr("Shrink the outline"), "[", tr("By 1 px"),
+                   [this] { m_mends->grow(-1); });
     m_actions->list(mend, tr("Tool size: Shift and wheel"), "Shift+wheel");
     m_actions->list(mend, tr("Softness: Ctrl, Shift and wheel"), "Ctrl+Shift+wheel");
     m_actions->add("larger", mend, tr("Larger tool"), "=", tr("Shift and wheel does the same"),

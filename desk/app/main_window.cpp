@@ -39,9 +39,10 @@ void MainWindow::build() {
     m_rail = new StageRail(*m_document, *m_work);
     m_column = new FrameColumn(*m_document, *m_frames, *m_crops);
     m_guides = new GuideWork(*m_document, *m_pictures, *m_jobs, this);
-    m_bench = new BenchView(*m_document, *m_pictures, *m_work, *m_guides, *m_jobs);
-    m_tray = new Tray(*m_document, *m_work, *m_guides, *m_bench, *m_jobs);
-    m_ledger = new LedgerPanel(*m_document, *m_work, *m_crops);
+    m_mends = new MendWork(*m_document, *m_pictures, *m_work, *m_jobs, this);
+    m_bench = new BenchView(*m_document, *m_pictures, *m_work, *m_mends, *m_guides, *m_jobs);
+    m_tray = new Tray(*m_document, *m_guides, *m_bench, *m_jobs);
+    m_ledger = new LedgerPanel(*m_document, *m_work, *m_mends, *m_crops);
     m_sheet = new ContactSheet(*m_document, *m_frames, *m_crops);
     m_series = new SeriesPanel(*m_document, *m_work, *m_crops);
     m_board = new CarryBoard(*m_document, *m_work, *m_crops);
@@ -164,6 +165,7 @@ void MainWindow::setStage(Stage stage) {
     m_column->setTicks(stage == Stage::Carry || stage == Stage::Deliver);
     m_bench->setTool(stage == Stage::Mend ? Tool::Touch : Tool::Look);
     m_tray->setStage(stage);
+    m_ledger->setMending(stage == Stage::Mend);
     m_centre->currentWidget()->setFocus();
 }
 
@@ -240,7 +242,7 @@ void MainWindow::refresh() {
     redo->setEnabled(history && history->canRedo());
     redo->setText(history && history->canRedo() ? tr("Redo %1").arg(text(history->redoName()))
                                                 : tr("Redo"));
-    for (const char* id : {"erase", "another", "source"})
+    for (const char* id : {"erase", "another", "source", "mute", "grow", "shrink"})
         m_actions->get(id)->setEnabled(m != nullptr);
     for (const char* id : {"mend", "leave"}) m_actions->get(id)->setEnabled(f && !m);
     setWindowTitle(open ? tr("%1 — Gentle Quill").arg(text(m_document->now()->name))

@@ -38,6 +38,7 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] Pictures& pictures() { return *m_pictures; }
     [[nodiscard]] Crops& crops() { return *m_crops; }
     [[nodiscard]] Work& work() { return *m_work; }
+    [[nodiscard]] MendWork& mendWork() { return *m_mends; }
     [[nodiscard]] Jobs& jobs() { return *m_jobs; }
     [[nodiscard]] BenchView& bench() { return *m_bench; }
     [[nodiscard]] LedgerPanel& ledger() { return *m_ledger; }
@@ -73,6 +74,7 @@ class MainWindow : public QMainWindow {
     Pictures* m_pictures;
     Crops* m_crops;
     Work* m_work;
+    MendWork* m_mends;
     GuideWork* m_guides;
     FrameModel* m_frames;
     Actions* m_actions;

@@ -124,6 +124,41 @@ void shootRoll(const fs::path& folder, const QString& out) {
     shoot(w, out, "rounds");
 }
 
+/// Points of the shown picture, as shares of its width and height.
+std::vector<QPoint> points(MainWindow& w, const std::vector<QPointF>& shares) {
+    std::vector<QPoint> out;
+    const auto size = w.pictures().frame()->geometry.stored;
+    for (const auto& s : shares)
+        out.push_back(
+            w.bench().toWidget({float(s.x() * size.width), float(s.y() * size.height)}).toPoint());
+    return out;
+}
+
+/// The tools of Mend at work on a print.
+void mendByHand(MainWindow& w, const QString& out) {
+    const auto frame = w.document().current();
+    w.bench().fit();
+    QTest::keyClick(&w, Qt::Key_O);
+    for (const auto& f : frame->findings)
+        if (f.finding.kind == gq::find::Kind::Loss) {
+            gq::mend::Mend m;
+            m.region = gq::grown(f.finding.region, 4, frame->geometry.stored);
+            m.method = gq::mend::methodFor(m.region);
+            w.mendWork().add(m, "outline");
+            break;
+        }
+    shoot(w, out, "rebuild");
+    QTest::keyClick(&w, Qt::Key_D);
+    const auto lasso = points(w, {{0.25, 0.2}, {0.5, 0.22}, {0.48, 0.5}, {0.22, 0.48}});
+    QTest::mousePress(&w.bench(), Qt::LeftButton, {}, lasso.front());
+    for (size_t i = 1; i < lasso.size(); ++i)
+        for (int k = 1; k <= 6; ++k)
+            QTest::mouseMove(&w.bench(), lasso[i - 1] + (lasso[i] - lasso[i - 1]) * k / 6);
+    QTest::mouseRelease(&w.bench(), Qt::LeftButton, {}, lasso.back());
+    settle(w);
+    shoot(w, out, "sift");
+}
+
 void shootAlbum(const fs::path& folder, const QString& out) {
     MainWindow w;
     w.resize(1280, 800);
@@ -136,6 +171,7 @@ void shootAlbum(const fs::path& folder, const QString& out) {
     QTest::keyClick(&w, Qt::Key_F, Qt::ControlModifier);
     settle(w);
     shoot(w, out, "album");
+    mendByHand(w, out);
 }
 
 }  // namespace
@@ -143,14 +179,15 @@ void shootAlbum(const fs::path& folder, const QString& out) {
 int main(int argc, char** argv) {
     QApplication app(argc, argv);
     if (argc < 3) {
-        qCritical("usage: gq_shots DEMO FOLDER");
+        qCritical("usage: gq_shots DEMO FOLDER [cloud-watch|roll-7|keepers-album]");
         return 2;
     }
     applyTheme(true);
     QTemporaryDir temporary;
     const fs::path scratch = temporary.path().toStdString(), demo = argv[1];
-    shootCloudWatch(linked(demo, scratch, "cloud-watch"), argv[2]);
-    shootRoll(linked(demo, scratch, "roll-7"), argv[2]);
-    shootAlbum(linked(demo, scratch, "keepers-album"), argv[2]);
+    const std::pair<const char*, void (*)(const fs::path&, const QString&)> all[]{
+        {"cloud-watch", shootCloudWatch}, {"roll-7", shootRoll}, {"keepers-album", shootAlbum}};
+    for (const auto& [name, shootThem] : all)
+        if (argc == 3 || QString(name) == argv[3]) shootThem(linked(demo, scratch, name), argv[2]);
     return 0;
 }

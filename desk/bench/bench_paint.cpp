@@ -1,5 +1,6 @@
 // What the bench draws: the picture, the wipe, marks, guides and the held tool.
 #include <QPainter>
+#include <algorithm>
 
 #include "desk/bench/bench_view.h"
 #include "desk/bench/marks.h"
@@ -35,7 +36,12 @@ void BenchView::paintEvent(QPaintEvent*) {
     }
     p.setRenderHint(QPainter::Antialiasing);
     if (!m_quiet && !m_hold) paintMarks(p);
-    if (m_tool == Tool::Touch || guideOf(m_tool)) paintTool(p);
+    if (mends(m_tool) || guideOf(m_tool)) paintTool(p);
+    if (m_grip == Grip::Box) {
+        p.setBrush(QColor(127, 208, 195, 40));
+        p.setPen(QPen(QColor(127, 208, 195), 1));
+        p.drawRect(QRectF(m_pressed, m_pointer).normalized());
+    }
     if (const auto seen = m_document.current(); seen && !m_quiet)
         paintSeenMap(p, rect(), *seen, inSight());
     if (m_hold) {
@@ -92,9 +98,13 @@ void BenchView::paintMarks(QPainter& p) {
     };
     const auto* selectedMend = m_document.selectedMend();
     const auto* selectedFinding = m_document.selectedFinding();
+    const auto chosen = m_document.chosenMends();
+    const auto isChosen = [&](const series::MendEntry* m) {
+        return m && std::find(chosen.begin(), chosen.end(), m->id) != chosen.end();
+    };
     for (const auto& f : frame->findings) {
         const auto* m = frame->mendOf(f.id);
-        const bool selected = selectedFinding == &f;
+        const bool selected = selectedFinding == &f || isChosen(m);
         if (!visible(f.finding.region.box) ||
             (!selected && (f.left || (!m && !series::proposed(f, line)))))
             continue;
@@ -105,13 +115,34 @@ void BenchView::paintMarks(QPainter& p) {
     }
     for (const auto& m : frame->mends)
         if (!frame->finding(m.finding) && visible(m.mend.region.box))
-            marks.mark(
-                contourOf(m.id, m.mend.region), find::Kind::Shadow,
-                {m.muted ? MarkLook::State::Look : MarkLook::State::Mended, selectedMend == &m});
+            marks.mark(contourOf(m.id, m.mend.region), find::Kind::Shadow,
+                       {m.muted ? MarkLook::State::Look : MarkLook::State::Mended, isChosen(&m)});
     if (!selectedMend) return;
+    paintInside(p, *selectedMend);
+    if (!mend::hasSource(selectedMend->mend.method)) return;
     const Point source = m_grip == Grip::Source ? m_sourceNow : sourceOf(*selectedMend);
     if (source != Point(0, 0))
         marks.source(contourOf(selectedMend->id, selectedMend->mend.region), source);
+    if (source != Point(0, 0)) {
+        p.setBrush(QColor("#8FE6D8"));
+        p.setPen(QPen(QColor(0, 0, 0, 160), 1));
+        p.drawEllipse(knobOf(*selectedMend), 4.5, 4.5);
+    }
+}
+
+/// What lies inside a selected mend: the specks that Sift takes, the guides of Rebuild.
+void BenchView::paintInside(QPainter& p, const series::MendEntry& entry) {
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(QColor("#8FE6D8"), 1.2));
+    const auto patch = m_pictures.patches().find(entry.id);
+    if (entry.mend.method == mend::Method::Sift && patch != m_pictures.patches().end())
+        p.drawPath(transform().map(outline({patch->second->box, patch->second->footprint})));
+    p.setPen(QPen(QColor("#D9A441"), 1.6, Qt::DashLine));
+    for (const auto& line : entry.mend.guides) {
+        QPainterPath path(toWidget(line.front()));
+        for (const auto& s : line) path.lineTo(toWidget(s));
+        p.drawPath(path);
+    }
 }
 
 void BenchView::paintGuides(QPainter& p) {
@@ -126,7 +157,9 @@ void BenchView::paintGuides(QPainter& p) {
 void BenchView::paintTool(QPainter& p) {
     const double r = double(m_toolSize) / 2 * m_zoom;
     const bool outlining = m_grip == Grip::Guide && m_lasso;
-    if ((m_grip == Grip::Touch || m_grip == Grip::Guide) && m_stroke.size() > 1) {
+    m_mendTools.paint(
+        p, [this](PointF s) { return toWidget(s); }, m_zoom, m_toolSize, m_pointer);
+    if (m_grip == Grip::Guide && m_stroke.size() > 1) {
         QPainterPath path(toWidget(m_stroke.front()));
         for (const auto& s : m_stroke) path.lineTo(toWidget(s));
         if (outlining) path.closeSubpath();
@@ -134,14 +167,14 @@ void BenchView::paintTool(QPainter& p) {
                       Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
         p.drawPath(path);
     }
-    if (!m_inside || (guideOf(m_tool) && m_lasso)) return;
+    if (!m_inside || !(guideOf(m_tool) ? !m_lasso : brushes(m_tool))) return;
     p.setBrush(Qt::NoBrush);
     for (const auto& [colour, width] :
          {std::pair<QColor, double>{QColor(0, 0, 0, 140), 3.0}, {QColor(250, 250, 250), 1.0}}) {
         p.setPen(QPen(colour, width));
         p.drawEllipse(m_pointer, r, r);
     }
-    if (m_tool != Tool::Touch) return;
+    if (!brushes(m_tool)) return;
     p.setPen(QPen(QColor(250, 250, 250, 90), 1, Qt::DotLine));
     p.drawEllipse(m_pointer, r + double(m_softness) * m_zoom, r + double(m_softness) * m_zoom);
 }

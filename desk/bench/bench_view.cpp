@@ -1,9 +1,6 @@
 #include "desk/bench/bench_view.h"
 
-#include <QMouseEvent>
-
 #include <QTimer>
-#include <QToolTip>
 #include <array>
 
 #include "desk/bench/rounds.h"
@@ -28,13 +25,15 @@ std::optional<Guide> guideOf(Tool tool) {
     }
 }
 
-BenchView::BenchView(DeskDocument& document, Pictures& pictures, Work& work, GuideWork& guides,
-                     Jobs& jobs, QWidget* parent)
+BenchView::BenchView(DeskDocument& document, Pictures& pictures, Work& work, MendWork& mends,
+                     GuideWork& guides, Jobs& jobs, QWidget* parent)
     : QWidget(parent),
       m_document(document),
       m_pictures(pictures),
       m_work(work),
       m_guides(guides),
+      m_mends(mends),
+      m_mendTools(mends, document, pictures),
       m_before(jobs),
       m_after(jobs) {
     setObjectName("bench");
@@ -138,7 +137,15 @@ void BenchView::showEntry(series::Id entry) {
     update();
 }
 
+bool BenchView::dropShape() {
+    const bool drawing = m_mendTools.drawing();
+    m_mendTools.cancel();
+    update();
+    return drawing;
+}
+
 void BenchView::setTool(Tool tool) {
+    if (tool != m_tool) m_mendTools.cancel();
     m_tool = tool;
     setCursor(tool == Tool::Look ? Qt::ArrowCursor : Qt::CrossCursor);
     update();
@@ -296,7 +303,7 @@ series::Id BenchView::entryAt(QPointF w) const {
 
 bool BenchView::onSource(QPointF w) const {
     const auto* m = m_document.selectedMend();
-    if (!m || m_quiet) return false;
+    if (!m || m_quiet || !mend::hasSource(m->mend.method)) return false;
     const Point s = sourceOf(*m);
     if (s == Point(0, 0)) return false;
     const Rect b = m->mend.region.box + s;
@@ -304,145 +311,6 @@ bool BenchView::onSource(QPointF w) const {
         .mapRect(QRectF(b.x, b.y, b.width, b.height))
         .adjusted(-5, -5, 5, 5)
         .contains(w);
-}
-
-void BenchView::resizeEvent(QResizeEvent*) {
-    if (m_fitted) fit();
-    clampOffset();
-}
-
-void BenchView::wheelEvent(QWheelEvent* e) {
-    const double turn = (e->angleDelta().y() ? e->angleDelta().y() : e->angleDelta().x()) / 120.0;
-    const bool shift = e->modifiers() & Qt::ShiftModifier,
-               ctrl = e->modifiers() & Qt::ControlModifier;
-    if (shift && ctrl)
-        setSoftness(m_softness + float(turn));
-    else if (shift)
-        setToolSize(m_toolSize * float(std::pow(1.12, turn)));
-    else
-        zoomTo(m_zoom * std::pow(1.2, turn), e->position());
-}
-
-void BenchView::mousePressEvent(QMouseEvent* e) {
-    m_pressed = m_pointer = e->position();
-    if (!m_pictures.frame()) return;
-    if (e->button() == Qt::MiddleButton || (e->button() == Qt::LeftButton && m_space))
-        m_grip = Grip::Pan;
-    else if (e->button() != Qt::LeftButton)
-        return;
-    else if (m_wipe && std::abs(e->position().x() - wipeX()) < 8)
-        m_grip = Grip::Wipe;
-    else if (m_tool == Tool::PickBase) {
-        emit basePicked(toStored(e->position()));
-        return;
-    } else if (guideOf(m_tool)) {
-        m_grip = Grip::Guide;
-        m_stroke = {toStored(e->position())};
-    } else if (onSource(e->position())) {
-        m_grip = Grip::Source;
-        m_sourceStart = m_sourceNow = sourceOf(*m_document.selectedMend());
-    } else if (m_tool == Tool::Touch &&
-               ((e->modifiers() & Qt::ControlModifier) || !entryAt(e->position()))) {
-        m_grip = Grip::Touch;
-        m_stroke = {toStored(e->position())};
-    } else {
-        m_document.select(entryAt(e->position()));
-        m_grip = Grip::Pan;
-    }
-    update();
-}
-
-void BenchView::mouseMoveEvent(QMouseEvent* e) {
-    const QPointF step = e->position() - m_pointer;
-    m_pointer = e->position();
-    m_inside = true;
-    switch (m_grip) {
-        case Grip::Pan:
-            m_offset += step;
-            m_fitted = m_fitted && step.isNull();
-            clampOffset();
-            break;
-        case Grip::Wipe:
-            m_wipeShare = std::clamp(e->position().x() / width(), 0.0, 1.0);
-            break;
-        case Grip::Touch:
-        case Grip::Guide:
-            m_stroke.push_back(toStored(e->position()));
-            break;
-        case Grip::Source: {
-            const PointF d = toStored(e->position()) - toStored(m_pressed);
-            m_sourceNow = m_sourceStart + Point(int(std::lround(d.x)), int(std::lround(d.y)));
-            m_work.setSource(m_document.selectedMend()->id, m_sourceNow, false);
-            break;
-        }
-        case Grip::None:
-            if (m_wipe && std::abs(e->position().x() - wipeX()) < 8)
-                setCursor(Qt::SplitHCursor);
-            else if (onSource(e->position()))
-                setCursor(Qt::OpenHandCursor);
-            else
-                setCursor(m_tool == Tool::Look ? Qt::ArrowCursor : Qt::CrossCursor);
-    }
-    update();
-}
-
-void BenchView::mouseReleaseEvent(QMouseEvent* e) {
-    const Grip grip = std::exchange(m_grip, Grip::None);
-    if (grip == Grip::Touch) {
-        m_stroke.push_back(toStored(e->position()));
-        const bool click = QLineF(m_pressed, e->position()).length() < 3;
-        const Size size = m_pictures.frame()->geometry.stored;
-        m_work.touch(click ? disc(m_stroke.front(), m_toolSize / 2, size)
-                           : stroke(m_stroke, m_toolSize, size),
-                     m_softness);
-        m_stroke.clear();
-    }
-    if (const auto guide = guideOf(m_tool); grip == Grip::Guide && guide) {
-        m_stroke.push_back(toStored(e->position()));
-        const bool erase = m_erase != bool(e->modifiers() & Qt::AltModifier);
-        if (m_lasso)
-            m_guides.fill(*guide, m_stroke, erase);
-        else
-            m_guides.paint(*guide, m_stroke, m_toolSize, erase);
-        m_stroke.clear();
-    }
-    if (grip == Grip::Source && m_document.selectedMend())
-        m_work.setSource(m_document.selectedMend()->id, m_sourceNow, true);
-    update();
-}
-
-void BenchView::keyPressEvent(QKeyEvent* e) {
-    if (e->key() == Qt::Key_Space && !e->isAutoRepeat())
-        m_space = true;
-    else if (e->key() == Qt::Key_B && !e->modifiers()) {
-        if (!e->isAutoRepeat()) holdBefore(true);
-    } else
-        QWidget::keyPressEvent(e);
-}
-
-void BenchView::keyReleaseEvent(QKeyEvent* e) {
-    if (e->key() == Qt::Key_Space && !e->isAutoRepeat())
-        m_space = false;
-    else if (e->key() == Qt::Key_B && !e->isAutoRepeat())
-        holdBefore(false);
-    else
-        QWidget::keyReleaseEvent(e);
-}
-
-bool BenchView::event(QEvent* e) {
-    if (e->type() != QEvent::ToolTip) return QWidget::event(e);
-    const auto* help = static_cast<QHelpEvent*>(e);
-    const QString why = m_quiet ? QString() : whyAt(help->pos());
-    if (why.isEmpty())
-        QToolTip::hideText();
-    else
-        QToolTip::showText(help->globalPos(), why, this);
-    return true;
-}
-
-void BenchView::leaveEvent(QEvent*) {
-    m_inside = false;
-    update();
 }
 
 }  // namespace gq::desk

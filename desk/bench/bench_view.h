@@ -4,27 +4,29 @@
 #include <map>
 
 #include "desk/bench/guide_overlay.h"
+#include "desk/bench/mend_tools.h"
 #include "desk/bench/tile_store.h"
 #include "desk/document/pictures.h"
 #include "desk/document/work.h"
 
 namespace gq::desk {
 
-/// What the left button does on the picture.
-enum class Tool { Look, Touch, Heed, Hush, Shield, Bounds, PickBase };
 /// The guide a tool paints, if it paints one.
 [[nodiscard]] std::optional<Guide> guideOf(Tool tool);
 
-/// The picture: pan and zoom, marks, the touch tool, dragging a source, before and wipe.
+/// The picture: pan and zoom, marks, the tools, dragging a source, before and wipe.
 class BenchView : public QWidget {
     Q_OBJECT
   public:
-    BenchView(DeskDocument& document, Pictures& pictures, Work& work, GuideWork& guides, Jobs& jobs,
-              QWidget* parent = nullptr);
+    BenchView(DeskDocument& document, Pictures& pictures, Work& work, MendWork& mends,
+              GuideWork& guides, Jobs& jobs, QWidget* parent = nullptr);
 
     void setTool(Tool tool);
     [[nodiscard]] Tool tool() const { return m_tool; }
     /// Guide tools: outline instead of a stroke, take away instead of adding, see the mask alone.
+    /// Drops a path or outline that is being drawn; false if there is none.
+    bool dropShape();
+    [[nodiscard]] MendTools& mendTools() { return m_mendTools; }
     void setLasso(bool on);
     void setErase(bool on);
     void setMaskAlone(bool on);
@@ -70,19 +72,22 @@ class BenchView : public QWidget {
     void mousePressEvent(QMouseEvent*) override;
     void mouseMoveEvent(QMouseEvent*) override;
     void mouseReleaseEvent(QMouseEvent*) override;
+    void mouseDoubleClickEvent(QMouseEvent*) override;
+    void tabletEvent(QTabletEvent*) override;
     void keyPressEvent(QKeyEvent*) override;
     void keyReleaseEvent(QKeyEvent*) override;
     void leaveEvent(QEvent*) override;
     bool event(QEvent*) override;
 
   private:
-    enum class Grip { None, Pan, Touch, Source, Wipe, Guide };
+    enum class Grip { None, Pan, Mend, Source, Turn, Box, Wipe, Guide };
     [[nodiscard]] QTransform transform() const;
     [[nodiscard]] double fitZoom() const;
     void clampOffset();
     void paintPicture(QPainter& p, const Pyramid& pyramid, TileStore& tiles);
     void paintMarks(QPainter& p);
     void paintTool(QPainter& p);
+    void paintInside(QPainter& p, const series::MendEntry& entry);
     void paintWipe(QPainter& p);
     [[nodiscard]] const QPainterPath& contourOf(series::Id id, const Region& region);
     [[nodiscard]] QRectF inSight() const;  ///< shown px that the widget shows
@@ -91,6 +96,12 @@ class BenchView : public QWidget {
     [[nodiscard]] series::Id entryAt(QPointF widget) const;
     [[nodiscard]] Point sourceOf(const series::MendEntry& mend) const;
     [[nodiscard]] bool onSource(QPointF widget) const;
+    [[nodiscard]] bool onKnob(QPointF widget) const;  ///< that turns the source
+    [[nodiscard]] MendTools::Hand hand(const QMouseEvent& e) const;
+    void turnTo(QPointF widget);
+    void selectBox(const QRectF& widget);
+    void toggleAt(QPointF widget);
+    [[nodiscard]] QPointF knobOf(const series::MendEntry& mend) const;
     [[nodiscard]] double wipeX() const { return m_wipeShare * width(); }
 
     DeskDocument& m_document;
@@ -98,6 +109,9 @@ class BenchView : public QWidget {
     Work& m_work;
     GuideWork& m_guides;
     GuideOverlay m_overlay;
+    MendWork& m_mends;
+    MendTools m_mendTools;
+    float m_pressure = 1, m_turn = 0;
     TileStore m_before, m_after;
     std::map<series::Id, std::pair<Rect, QPainterPath>> m_contours;
     Tool m_tool = Tool::Look;

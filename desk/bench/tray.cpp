@@ -37,6 +37,13 @@ ValueSlider::ValueSlider(const QString& name, int least, int most, QWidget* pare
     connect(m_number, &QSpinBox::valueChanged, this, [this](int v) { m_slider->setValue(v); });
 }
 
+void ValueSlider::stretch() {
+    findChild<QLabel*>()->setFixedWidth(64);
+    m_slider->setMinimumWidth(70);
+    m_slider->setMaximumWidth(QWIDGETSIZE_MAX);
+    m_number->setFixedWidth(40);
+}
+
 void ValueSlider::setValue(int value) {
     if (m_slider->isSliderDown()) return;
     const QSignalBlocker a(m_slider), b(m_number);
@@ -82,14 +89,43 @@ QWidget* Tray::makeGuideBox() {
     return box;
 }
 
-Tray::Tray(DeskDocument& document, Work& work, GuideWork& guides, BenchView& bench, Jobs& jobs,
-           QWidget* parent)
-    : QWidget(parent),
-      m_document(document),
-      m_work(work),
-      m_guides(guides),
-      m_bench(bench),
-      m_jobs(jobs) {
+/// The tools of Mend, side by side.
+QWidget* Tray::makeToolBox() {
+    auto* box = new QWidget;
+    auto* row = new QHBoxLayout(box);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(0);
+    m_tools = new QButtonGroup(this);
+    struct Held {
+        Tool tool;
+        QString name, help;
+    };
+    const std::vector<Held> all{
+        {Tool::Touch, tr("Touch"), tr("Click a spot or drag along a hair (T)")},
+        {Tool::Path, tr("Path"),
+         tr("Click from end to end, double click ends; Ctrl and click follows a line by itself "
+            "(P)")},
+        {Tool::Outline, tr("Outline"),
+         tr("Drag around an area, or click its corners; Shift adds, Alt takes away, Ctrl and click "
+            "takes a similar tone (O)")},
+        {Tool::TouchIn, tr("Touch-in"), tr("Paint a tone; Alt and click picks it (I)")},
+        {Tool::Sift, tr("Sift"), tr("Drag around specks: each is mended by itself (D)")}};
+    for (const auto& held : all) {
+        auto* b = new QPushButton(held.name);
+        b->setObjectName("tool");
+        b->setCheckable(true);
+        b->setProperty("segment", true);
+        b->setToolTip(held.help);
+        b->setFocusPolicy(Qt::NoFocus);
+        m_tools->addButton(b, int(held.tool));
+        row->addWidget(b);
+    }
+    connect(m_tools, &QButtonGroup::idClicked, this, [this](int t) { m_bench.setTool(Tool(t)); });
+    return box;
+}
+
+Tray::Tray(DeskDocument& document, GuideWork& guides, BenchView& bench, Jobs& jobs, QWidget* parent)
+    : QWidget(parent), m_document(document), m_guides(guides), m_bench(bench), m_jobs(jobs) {
     setObjectName("tray");
     setAttribute(Qt::WA_StyledBackground);
     setFixedHeight(44);
@@ -116,14 +152,15 @@ Tray::Tray(DeskDocument& document, Work& work, GuideWork& guides, BenchView& ben
     m_guideButton->setObjectName("guides");
     m_guideButton->setToolTip(tr("Paint where to search more, less, or not at all"));
     m_guideBox = makeGuideBox();
+    m_toolBox = makeToolBox();
     m_size = new ValueSlider(tr("Size"), 2, 400);
     m_softness = new ValueSlider(tr("Softness"), 0, 40);
     m_hint = new QLabel;
     m_hint->setObjectName("dim");
     for (QWidget* w : {static_cast<QWidget*>(m_findHere), static_cast<QWidget*>(m_findSeries),
                        static_cast<QWidget*>(m_lookFor), static_cast<QWidget*>(m_guideButton),
-                       static_cast<QWidget*>(m_guideBox), static_cast<QWidget*>(m_size),
-                       static_cast<QWidget*>(m_softness)})
+                       static_cast<QWidget*>(m_guideBox), static_cast<QWidget*>(m_toolBox),
+                       static_cast<QWidget*>(m_size), static_cast<QWidget*>(m_softness)})
         row->addWidget(w);
     row->addWidget(m_hint);
     row->addStretch();
@@ -190,9 +227,6 @@ Tray::Tray(DeskDocument& document, Work& work, GuideWork& guides, BenchView& ben
     connect(m_size, &ValueSlider::moved, this, [this](int v) { m_bench.setToolSize(float(v)); });
     connect(m_softness, &ValueSlider::moved, this,
             [this](int v) { m_bench.setSoftness(float(v)); });
-    connect(m_softness, &ValueSlider::settled, this, [this](int v) {
-        if (const auto* m = m_document.selectedMend()) m_work.setSoftness(m->id, float(v));
-    });
     const auto light = [this] {
         m_bench.setLight({render::Light(m_lights->checkedId()), float(m_reach->value()),
                           float(m_gain->value())});
@@ -225,22 +259,26 @@ void Tray::refresh() {
     m_lasso->setChecked(m_bench.lasso());
     m_erase->setChecked(m_bench.erasing());
     m_alone->setChecked(m_bench.maskAlone());
-    m_size->setVisible(mend || guide);
-    m_softness->setVisible(mend);
+    const bool brush = mend && brushes(m_bench.tool());
+    m_toolBox->setVisible(mend);
+    if (auto* b = m_tools->button(int(m_bench.tool()))) b->setChecked(true);
+    m_size->setVisible(brush || guide);
+    m_softness->setVisible(brush);
     m_reach->setVisible(raking && find);
     m_gain->setVisible(raking && find);
-    m_lightBox->setVisible(picture && !guide);
+    m_lightBox->setVisible(find && !guide);
     m_zoom->setVisible(picture);
-    m_hint->setVisible(!picture);
+    m_hint->setVisible(!picture || (mend && !brush));
     m_hint->setText(
         m_stage == Stage::Gather
             ? tr("Double click a frame to look at it. The pennant marks the reference frame.")
+        : mend ? (m_bench.tool() == Tool::Sift ? tr("Drag around specks")
+                                               : tr("Drag around it, or click its corners"))
         : m_stage == Stage::Carry
             ? tr("Enter opens a cell's frame there · A accepts · X leaves the place alone")
             : tr("Ticked frames are delivered. Nothing is overwritten unasked."));
     m_size->setValue(int(m_bench.toolSize()));
-    const auto* chosen = m_document.selectedMend();
-    m_softness->setValue(int(chosen ? chosen->mend.softness : m_bench.softness()));
+    m_softness->setValue(int(m_bench.softness()));
     m_reach->setValue(int(m_bench.light().reach));
     m_gain->setValue(int(m_bench.light().gain));
     if (auto* b = m_lights->button(int(m_bench.light().light))) b->setChecked(true);

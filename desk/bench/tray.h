@@ -20,6 +20,7 @@ class ValueSlider : public QWidget {
     ValueSlider(const QString& name, int least, int most, QWidget* parent = nullptr);
     void setValue(int value);
     [[nodiscard]] int value() const { return m_number->value(); }
+    void stretch();  ///< takes the width there is instead of the tray's narrow one
 
   signals:
     void moved(int value);    ///< while it moves
@@ -35,7 +36,7 @@ class ValueSlider : public QWidget {
 class Tray : public QWidget {
     Q_OBJECT
   public:
-    Tray(DeskDocument& document, Work& work, GuideWork& guides, BenchView& bench, Jobs& jobs,
+    Tray(DeskDocument& document, GuideWork& guides, BenchView& bench, Jobs& jobs,
          QWidget* parent = nullptr);
     void setStage(Stage stage);
 
@@ -49,7 +50,6 @@ class Tray : public QWidget {
     void refresh();
     void refreshJob();
     DeskDocument& m_document;
-    Work& m_work;
     GuideWork& m_guides;
     BenchView& m_bench;
     Jobs& m_jobs;
@@ -58,7 +58,9 @@ class Tray : public QWidget {
     QWidget* makeGuideBox();
     QPushButton *m_findHere, *m_findSeries, *m_lookFor, *m_guideButton;
     QPushButton *m_lasso, *m_erase, *m_alone;
-    QWidget* m_guideBox;
+    QWidget *m_guideBox, *m_toolBox;
+    QButtonGroup* m_tools;
+    QWidget* makeToolBox();
     QLabel* m_guideName;
     ValueSlider *m_size, *m_softness, *m_reach, *m_gain;
     QButtonGroup* m_lights;

@@ -1,5 +1,7 @@
 #include "desk/document/desk_document.h"
 
+#include <algorithm>
+
 #include <fmt/core.h>
 
 #include <QStandardPaths>
@@ -96,6 +98,7 @@ void DeskDocument::adopt(Opening opening) {
     m_savedSeries = m_history->now();
     m_unticked.clear();
     m_selected = 0;
+    m_also.clear();
     m_current = m_history->now()->reference;
     emit opened();
     emit changed();
@@ -222,14 +225,40 @@ void DeskDocument::setCurrent(const std::string& frame) {
     if (frame == m_current || !m_history || !now()->frame(frame)) return;
     m_current = frame;
     m_selected = 0;
+    m_also.clear();
     emit currentChanged();
     emit selectionChanged();
 }
 
 void DeskDocument::select(series::Id entry) {
-    if (entry == m_selected) return;
+    if (entry == m_selected && m_also.empty()) return;
     m_selected = entry;
+    m_also.clear();
     emit selectionChanged();
+}
+
+void DeskDocument::selectMends(const std::vector<series::Id>& mends) {
+    m_selected = mends.empty() ? 0 : mends.front();
+    m_also.assign(mends.begin() + (mends.empty() ? 0 : 1), mends.end());
+    emit selectionChanged();
+}
+
+void DeskDocument::toggleMend(series::Id mend) {
+    auto all = chosenMends();
+    if (const auto at = std::find(all.begin(), all.end(), mend); at != all.end())
+        all.erase(at);
+    else
+        all.push_back(mend);
+    selectMends(all);
+}
+
+std::vector<series::Id> DeskDocument::chosenMends() const {
+    std::vector<series::Id> out;
+    if (const auto* m = selectedMend()) out.push_back(m->id);
+    if (const auto f = current())
+        for (const auto id : m_also)
+            if (f->mend(id)) out.push_back(id);
+    return out;
 }
 
 const series::MendEntry* DeskDocument::selectedMend() const {

@@ -46,6 +46,10 @@ class DeskDocument : public QObject {
     /// one.
     [[nodiscard]] series::Id selected() const { return m_selected; }
     void select(series::Id entry);
+    /// Several mends chosen at once; the first is the selected one.
+    void selectMends(const std::vector<series::Id>& mends);
+    void toggleMend(series::Id mend);
+    [[nodiscard]] std::vector<series::Id> chosenMends() const;
     [[nodiscard]] const series::MendEntry* selectedMend() const;
     [[nodiscard]] const series::FindingEntry* selectedFinding() const;
 
@@ -87,6 +91,7 @@ class DeskDocument : public QObject {
     std::string m_current;
     std::optional<float> m_previewLine;
     series::Id m_selected = 0;
+    std::vector<series::Id> m_also;  ///< chosen besides the selected one
     std::set<std::string> m_unticked;
 };
 

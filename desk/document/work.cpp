@@ -298,29 +298,15 @@ void Work::leaveAllAbove() {
     });
 }
 
-void Work::touch(const Region& region, float softness) {
-    if (region.empty()) return;
-    Id made = 0;
-    edit(tr("touch"), [&](Frame& f, Id& next) {
-        mend::Mend m;
-        m.region = region;
-        m.softness = softness;
-        made = next++;
-        f.mends.push_back({made, std::move(m), 0, false});
-        return true;
-    });
-    m_document.select(made);
-}
-
-void Work::erase(Id entry) {
+void Work::erase() {
+    const auto chosen = m_document.chosenMends();
     edit(tr("delete the mend"), [&](Frame& f, Id&) {
-        const auto* m = f.mend(entry) ? f.mend(entry) : f.mendOf(entry);
-        if (!m) return false;
-        const Id id = m->id;
-        std::erase_if(f.mends, [&](const auto& e) { return e.id == id; });
-        for (auto& c : f.carried)
-            if (c.mend == id) c.mend = 0, c.verdict = series::Verdict::NotVisible;
-        return true;
+        for (const Id id : chosen) {
+            std::erase_if(f.mends, [&](const auto& e) { return e.id == id; });
+            for (auto& c : f.carried)
+                if (c.mend == id) c.mend = 0, c.verdict = series::Verdict::NotVisible;
+        }
+        return !chosen.empty();
     });
 }
 
@@ -356,15 +342,6 @@ void Work::setSource(Id entry, Point offset, bool done) {
                            std::clamp(offset.y, -box.y, s.height - box.br().y));
     m_pictures.preview(done ? nullptr : frame);
     if (done) edit(tr("drag the source"), [&](Frame& f, Id&) { return f = *frame, true; });
-}
-
-void Work::setSoftness(Id entry, float softness) {
-    edit(tr("change the softness"), [&](Frame& f, Id&) {
-        auto* m = mutableMend(f, entry);
-        if (!m || m->mend.softness == softness) return false;
-        m->mend.softness = softness;
-        return true;
-    });
 }
 
 void Work::accept(const std::string& id, Id fromMend) {

@@ -31,11 +31,9 @@ class Work : public QObject {
     void leave(series::Id finding);
     void leaveThese(const std::vector<series::Id>& findings);
     void leaveAllAbove();
-    void touch(const Region& region, float softness);           ///< a mend by hand
-    void erase(series::Id entry);                               ///< deletes a mend
+    void erase();                                               ///< deletes the chosen mends
     void another(series::Id entry);                             ///< the next candidate of a mend
     void setSource(series::Id entry, Point offset, bool done);  ///< previewed until done
-    void setSoftness(series::Id entry, float softness);
     void accept(const std::string& frame,
                 series::Id fromMend);  ///< a carried mend that needed a look
     void drop(const std::string& frame, series::Id fromMend);
@@ -53,14 +51,16 @@ class Work : public QObject {
                  const files::WriteOptions& options);
     [[nodiscard]] const std::vector<Delivery>& queue() const { return m_queue; }
 
+    /// One undo step on the current frame; none if `change` returns false.
+    using Edit = std::function<bool(series::Frame&, series::Id& next)>;
+    void edit(const QString& what, const Edit& change);
+
   signals:
     void told(const QString& note);  ///< something worth knowing about what was done
     void carriedOver(int mended, int notVisible, int looks);
     void queueChanged();
 
   private:
-    using Edit = std::function<bool(series::Frame&, series::Id& next)>;
-    void edit(const QString& what, const Edit& change);  ///< of the current frame
     void editFrame(const std::string& id, const QString& what, const Edit& change);
     void setDelivery(size_t i, Delivery::State state, const QString& note);
 

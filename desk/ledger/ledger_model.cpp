@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "desk/document/mend_work.h"
 #include "desk/ledger/why.h"
 #include "desk/look/convert.h"
 
@@ -118,7 +119,7 @@ void LedgerModel::toggleFold() {
 }
 
 QString titleOf(const LedgerModel::Row& row) {
-    if (!row.finding) return LedgerModel::tr("Mend by hand");
+    if (!row.finding) return nameOf(row.mend->mend.method);
     QString kind = text(find::word(row.finding->finding.kind));
     kind[0] = kind[0].toUpper();
     return kind;
@@ -126,7 +127,7 @@ QString titleOf(const LedgerModel::Row& row) {
 
 QString detailOf(const LedgerModel::Row& row) {
     if (!row.finding)
-        return LedgerModel::tr("%1 px · heal")
+        return LedgerModel::tr("%1 px · by hand")
             .arg(std::max(row.mend->mend.region.box.width, row.mend->mend.region.box.height));
     const auto& f = row.finding->finding;
     const QString size = find::isLine(f.kind)

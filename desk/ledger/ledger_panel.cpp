@@ -23,7 +23,8 @@ bool narrowed(const LedgerModel& model) {
 
 }  // namespace
 
-LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, Crops& crops, QWidget* parent)
+LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, MendWork& mends, Crops& crops,
+                         QWidget* parent)
     : QWidget(parent), m_document(document), m_work(work), m_model(document) {
     setObjectName("panel");
     auto* all = new QVBoxLayout(this);
@@ -57,8 +58,12 @@ LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, Crops& crops, QWidg
     }
     chips->addStretch();
     head->addLayout(chips);
-    head->addWidget(makeFilter());
-    head->addWidget(new ConfidenceChart(document, work));
+    m_finder = new QWidget;
+    auto* finder = new QVBoxLayout(m_finder);
+    finder->setContentsMargins(0, 0, 0, 0);
+    finder->setSpacing(8);
+    finder->addWidget(makeFilter());
+    finder->addWidget(new ConfidenceChart(document, work));
     auto* under = new QHBoxLayout;
     m_line = new QLabel;
     m_line->setObjectName("dim");
@@ -67,7 +72,8 @@ LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, Crops& crops, QWidg
     under->addWidget(m_line);
     under->addStretch();
     under->addWidget(m_counts);
-    head->addLayout(under);
+    finder->addLayout(under);
+    head->addWidget(m_finder);
 
     m_list = new QListView;
     m_list->setObjectName("ledger");
@@ -83,7 +89,9 @@ LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, Crops& crops, QWidg
     m_empty->setContentsMargins(12, 8, 12, 0);
     all->addWidget(m_list, 1);
     all->addWidget(m_empty, 1);
-    auto* buttons = new QGridLayout;
+    all->addWidget(m_mendBox = new MendBox(document, work, mends));
+    m_bulk = new QWidget;
+    auto* buttons = new QGridLayout(m_bulk);
     buttons->setContentsMargins(12, 0, 12, 0);
     buttons->setSpacing(6);
     m_leave = new QPushButton(tr("Leave  L"));
@@ -100,7 +108,7 @@ LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, Crops& crops, QWidg
         buttons->addWidget(button, place / 2, place % 2);
         ++place;
     }
-    all->addLayout(buttons);
+    all->addWidget(m_bulk);
 
     connect(group, &QButtonGroup::idClicked, this, [this](int i) {
         m_model.setShow(LedgerModel::Show(i));
@@ -140,6 +148,11 @@ LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, Crops& crops, QWidg
     connect(m_leaveAll, &QPushButton::clicked, this,
             [this] { m_work.leaveThese(m_model.listedOpen()); });
     connect(&document, &DeskDocument::lineMoved, this, [this] { showLine(); });
+    refresh();
+}
+
+void LedgerPanel::setMending(bool on) {
+    m_mending = on;
     refresh();
 }
 
@@ -256,6 +269,11 @@ void LedgerPanel::refresh() {
                                                     : tr("None here yet."));
     const auto* f = m_document.selectedFinding();
     const bool openOne = f && !m_document.selectedMend();
+    // A selected mend's settings take the place of what finding needs.
+    const bool settings = m_document.selectedMend() && m_mending;
+    m_mendBox->setVisible(settings);
+    m_finder->setVisible(!settings);
+    m_bulk->setVisible(!settings);
     m_leave->setEnabled(openOne);
     m_leave->setText(openOne && f->left ? tr("Reopen  L") : tr("Leave  L"));
     m_mend->setEnabled(openOne);

@@ -10,6 +10,7 @@
 #include "desk/document/crops.h"
 #include "desk/document/work.h"
 #include "desk/ledger/ledger_model.h"
+#include "desk/ledger/mend_box.h"
 
 namespace gq::desk {
 
@@ -17,8 +18,10 @@ namespace gq::desk {
 class LedgerPanel : public QWidget {
     Q_OBJECT
   public:
-    LedgerPanel(DeskDocument& document, Work& work, Crops& crops, QWidget* parent = nullptr);
-    void step(int by);  ///< selects the next or previous row
+    LedgerPanel(DeskDocument& document, Work& work, MendWork& mends, Crops& crops,
+                QWidget* parent = nullptr);
+    void setMending(bool on);  ///< the stage is Mend: settings instead of the line
+    void step(int by);         ///< selects the next or previous row
     [[nodiscard]] LedgerModel& model() { return m_model; }
 
   signals:
@@ -39,6 +42,9 @@ class LedgerPanel : public QWidget {
     QSpinBox *m_leastSize, *m_leastSure;
     QCheckBox* m_onlySeen;
     QListView* m_list;
+    MendBox* m_mendBox;
+    QWidget *m_finder, *m_bulk;
+    bool m_mending = false;
     QPushButton *m_leave, *m_mend, *m_leaveAll, *m_all;
     bool m_following = false;
 };

@@ -1,4 +1,6 @@
 #pragma once
+#include <gtest/gtest.h>
+
 #include <QElapsedTimer>
 #include <QTest>
 #include <filesystem>
@@ -61,5 +63,43 @@ inline void writeSeries(const std::filesystem::path& folder, int frames = 3) {
                            gq::testkit::dusty(gq::testkit::sky(kFrame, std::uint32_t(i)), kSpots),
                            8, i == 2 ? Orientation::Turn90 : Orientation::Upright);
 }
+
+/// A window on three small frames.
+class BenchTest : public testing::Test {
+  protected:
+    void SetUp() override {
+        writeSeries(dir / "a");
+        window = windowOn(dir / "a");
+    }
+    MainWindow& w() { return *window; }
+    BenchView& bench() { return window->bench(); }
+    series::FramePtr frame() { return window->document().current(); }
+    void click(PointF at, Qt::KeyboardModifiers keys = {}) {
+        QTest::mouseClick(&bench(), Qt::LeftButton, keys, onBench(w(), at));
+        settle(w());
+    }
+    /// Drags along straight pieces.
+    void drag(const std::vector<PointF>& path, Qt::KeyboardModifiers keys = {}) {
+        QPoint at = onBench(w(), path.front());
+        QTest::mousePress(&bench(), Qt::LeftButton, keys, at);
+        for (size_t k = 1; k < path.size(); ++k) {
+            const QPoint to = onBench(w(), path[k]);
+            for (int i = 1; i <= 6; ++i) QTest::mouseMove(&bench(), at + (to - at) * i / 6);
+            at = to;
+        }
+        QTest::mouseRelease(&bench(), Qt::LeftButton, keys, at);
+        settle(w());
+    }
+    void drag(PointF from, PointF to) { drag({from, to}, {}); }
+    /// How dark a place is in what is shown, against its surroundings.
+    double darkness(PointF at) {
+        const auto& p = w().pictures().composed();
+        const Point c(int(at.x), int(at.y));
+        return cv::mean(p(Rect(c.x + 40, c.y - 4, 8, 8)))[1] -
+               cv::mean(p(Rect(c.x - 4, c.y - 4, 8, 8)))[1];
+    }
+    gq::testkit::Scratch dir;
+    std::unique_ptr<MainWindow> window;
+};
 
 }  // namespace gq::desk::testkit

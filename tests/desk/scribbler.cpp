@@ -20,10 +20,11 @@ int main(int argc, char** argv) {
         const auto frame = window.document().current();
         if (!frame) return;
         const auto size = frame->geometry.stored;
-        window.work().touch(gq::disc({float(20 + edits * 37 % (size.width - 40)),
-                                      float(20 + edits * 53 % (size.height - 40))},
-                                     6, size),
-                            2);
+        gq::mend::Mend m;
+        m.region = gq::disc({float(20 + edits * 37 % (size.width - 40)),
+                             float(20 + edits * 53 % (size.height - 40))},
+                            6, size);
+        window.mendWork().add(m, "touch");
         std::printf("%d %lld\n", ++edits, static_cast<long long>(since.elapsed()));
         std::fflush(stdout);
     });

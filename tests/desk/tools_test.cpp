@@ -10,33 +10,7 @@ using testkit::onBench;
 using testkit::press;
 using testkit::settle;
 
-/// A window on three small frames.
-class Tools : public testing::Test {
-  protected:
-    void SetUp() override {
-        testkit::writeSeries(dir / "a");
-        window = testkit::windowOn(dir / "a");
-    }
-    MainWindow& w() { return *window; }
-    BenchView& bench() { return window->bench(); }
-    series::FramePtr frame() { return window->document().current(); }
-    void drag(PointF from, PointF to) {
-        const QPoint a = onBench(w(), from), b = onBench(w(), to);
-        QTest::mousePress(&bench(), Qt::LeftButton, {}, a);
-        for (int i = 1; i <= 6; ++i) QTest::mouseMove(&bench(), a + (b - a) * i / 6);
-        QTest::mouseRelease(&bench(), Qt::LeftButton, {}, b);
-        settle(w());
-    }
-    /// How dark a place is in what is shown, against its surroundings.
-    double darkness(PointF at) {
-        const auto& p = w().pictures().composed();
-        const Point c(int(at.x), int(at.y));
-        return cv::mean(p(Rect(c.x + 40, c.y - 4, 8, 8)))[1] -
-               cv::mean(p(Rect(c.x - 4, c.y - 4, 8, 8)))[1];
-    }
-    gq::testkit::Scratch dir;
-    std::unique_ptr<MainWindow> window;
-};
+class Tools : public testkit::BenchTest {};
 
 TEST_F(Tools, AClickWithTheTouchToolMendsASpot) {
     press(w(), Qt::Key_T);

@@ -1,5 +1,6 @@
 #include "tools/accuracy/score.h"
 
+#include <cmath>
 #include <opencv2/imgproc.hpp>
 
 #include "core/pixels/color.h"
@@ -16,14 +17,37 @@ bool isLine(sim::WearKind kind) {
 
 /// The true change, and the fine texture of the clean picture.
 struct Planes {
-    ImageF change, texture;
+    ImageF change, texture, clean;
 };
 
 Planes planesOf(const sim::Worn& truth) {
     const ImageF clean = luma(truth.clean), worn = luma(truth.worn);
     ImageF smooth;
     cv::GaussianBlur(clean, smooth, {}, 3);
-    return {cv::abs(worn - clean), cv::abs(clean - smooth)};
+    return {cv::abs(worn - clean), cv::abs(clean - smooth), clean};
+}
+
+/// How much the clean picture itself differs between the inside of such an outline and a ring
+/// around it, root mean square over eight places beside the true one.
+double unevenness(const ImageF& tone, const Rect& box, const Mask& mask) {
+    constexpr int kRing = 6;
+    Mask inside, wide;
+    cv::copyMakeBorder(mask, inside, kRing, kRing, kRing, kRing, cv::BORDER_CONSTANT, 0);
+    cv::dilate(inside, wide, Mask::ones(2 * kRing + 1, 2 * kRing + 1, CV_8U));
+    const Mask ring = wide & ~inside;
+    const Rect all({0, 0}, tone.size());
+    double square = 0;
+    int n = 0;
+    for (const auto& [x, y] :
+         {std::pair(1, 0), {1, 1}, {0, 1}, {-1, 1}, {-1, 0}, {-1, -1}, {0, -1}, {1, -1}}) {
+        const Rect there = Rect(box.x - kRing, box.y - kRing, inside.cols, inside.rows) +
+                           Point(x * (box.width + 4), y * (box.height + 4));
+        if ((there & all) != there) continue;
+        const double d = cv::mean(tone(there), inside)[0] - cv::mean(tone(there), ring)[0];
+        square += d * d;
+        ++n;
+    }
+    return n ? std::sqrt(square / n) : 0;
 }
 
 /// Can a person tell it from what surrounds it?
@@ -32,7 +56,8 @@ bool visible(const Planes& planes, const Rect& box, const Mask& mask) {
     const Rect wide = grown(box, 10, planes.change.size());
     // Mean of |x| is 0.8 deviations; larger marks are told apart in rougher texture.
     const double texture = cv::mean(planes.texture(wide))[0] * 1.25;
-    return change > 1.5 / 255 && change > 1.2 * texture;
+    return change > 1.5 / 255 && change > 1.2 * texture &&
+           change > 1.5 * unevenness(planes.clean, box, mask);
 }
 
 }  // namespace

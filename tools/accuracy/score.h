@@ -27,8 +27,9 @@ struct Score {
 };
 
 /// A piece counts as found with 30 % of it under findings of at least `line` grown by 2 px; lines
-/// are cut into pieces of 128 px. Not asked for: pieces that change the picture by less than twice
-/// the fine texture around them, or by less than 2 of 255.
+/// are cut into pieces of 128 px. Not asked for: pieces that change the picture by less than 1.5 of
+/// 255, by less than 1.2 times the fine texture around them, or by less than 1.5 times what the
+/// picture itself varies by between such an outline and its ring, at eight places beside.
 [[nodiscard]] Score score(const std::vector<find::Finding>& findings, float line,
                           const sim::Worn& truth);
 

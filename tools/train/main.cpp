@@ -3,6 +3,7 @@
 
 #include <CLI/CLI.hpp>
 #include <array>
+#include <fstream>
 
 #include "core/files/safe_write.h"
 #include "sim/photo.h"
@@ -23,7 +24,7 @@ constexpr std::array<train::Subject, 4> kSubjects{{
 }};
 
 struct Options {
-    std::string folder = "core/find/weights", only;
+    std::string folder = "core/find/weights", only, looks;
     int variants = 8;
     double megapixels = 3;
     train::BoostSettings boost;
@@ -59,6 +60,18 @@ std::vector<Picture> renders() {
     return out;
 }
 
+/// For look.py: a byte for the label, then the planes.
+Status writeLooks(const std::string& file, const train::Samples& samples) {
+    std::ofstream out(file, std::ios::binary);
+    for (size_t i = 0; i < samples.looks.size(); ++i) {
+        out.put(char(samples.lookLabels[i]));
+        out.write(reinterpret_cast<const char*>(samples.looks[i].data()),
+                  std::streamsize(samples.looks[i].size()));
+    }
+    if (out.flush()) return {};
+    return fail(Error::Kind::NoPermission, "the looks could not be written", file);
+}
+
 Status run(const Options& o) {
     std::vector<Picture> pictures = renders();
     for (const auto& p : accuracy::photographs()) {
@@ -75,6 +88,10 @@ Status run(const Options& o) {
         const auto samples = gather(subject, o, pictures);
         fmt::print("{}: {} candidates\n", subject.name, samples.labels.size());
         std::fflush(stdout);
+        if (!o.looks.empty()) {
+            if (auto done = writeLooks(o.looks, samples); !done) return done;
+            continue;
+        }
         const auto weights = train::boost(samples, o.boost);
         if (!weights) return tl::unexpected(weights.error());
         const auto file = std::filesystem::path(o.folder) / (std::string(subject.name) + ".json");
@@ -90,6 +107,7 @@ int main(int argc, char** argv) {
     Options o;
     app.add_option("--folder", o.folder, "where the weights are written");
     app.add_option("--only", o.only, "one of sensor, light, dark, print");
+    app.add_option("--looks", o.looks, "write the candidates' looks to this file instead");
     app.add_option("--variants", o.variants, "worn pictures per photograph");
     app.add_option("--megapixels", o.megapixels, "photographs are reduced to this");
     app.add_option("--trees", o.boost.trees, "trees a model");

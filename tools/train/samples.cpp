@@ -10,6 +10,8 @@ namespace gq::train {
 void Samples::add(const Samples& other) {
     features.insert(features.end(), other.features.begin(), other.features.end());
     labels.insert(labels.end(), other.labels.begin(), other.labels.end());
+    looks.insert(looks.end(), other.looks.begin(), other.looks.end());
+    lookLabels.insert(lookLabels.end(), other.lookLabels.begin(), other.lookLabels.end());
 }
 
 namespace {
@@ -72,8 +74,8 @@ sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t see
     }
     if (dice.chance(0.3f) && pixels.channels() == 3) pixels = furnished(pixels, dice);
     sim::WearPlan plan{.medium = medium, .seed = dice.seed()};
-    plan.amount = dice.chance(0.2f) ? 0 : dice.betweenLog(0.25f, 2);
     const bool sensor = medium == sim::Medium::Sensor;
+    plan.amount = dice.chance(0.2f) ? 0 : dice.betweenLog(0.25f, sensor ? 5 : 2);
     if (dice.chance(0.6f)) plan.grain = dice.betweenLog(0.003f, sensor ? 0.012f : 0.03f);
     return sim::wear(pixels, plan);
 }
@@ -84,8 +86,12 @@ Samples samplesOf(const sim::Worn& worn, find::Origin origin) {
     const Mask wear = worn.map();
     const auto surveyed = find::survey({worn.worn, 8}, {.origin = origin});
     if (!surveyed) return out;
-    for (const auto& s : *surveyed)
+    for (const auto& s : *surveyed) {
+        size_t look = 0;
         for (size_t i = 0; i < s.regions.size(); ++i) {
+            const bool looked = !s.looks.empty() && s.logOdds[i] > find::kWorthALook;
+            const size_t own = look;
+            look += looked;
             const Region region = find::fullSize(s.regions[i], s.level, size);
             if (region.empty()) continue;
             Mask on;
@@ -94,7 +100,11 @@ Samples samplesOf(const sim::Worn& worn, find::Origin origin) {
             if (share > 0.05 && share < 0.3) continue;
             out.features.push_back(s.described.features[i]);
             out.labels.push_back(share >= 0.3 ? 1.0f : 0.0f);
+            if (!looked) continue;
+            out.looks.push_back(s.looks[own]);
+            out.lookLabels.push_back(share >= 0.3 ? 1 : 0);
         }
+    }
     return out;
 }
 

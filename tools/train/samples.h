@@ -10,6 +10,8 @@ namespace gq::train {
 struct Samples {
     std::vector<find::Features> features;
     std::vector<float> labels;
+    std::vector<find::Look> looks;  ///< of those worth one, where a network takes them
+    std::vector<uchar> lookLabels;  ///< 1 = a blemish
 
     void add(const Samples& other);
 };

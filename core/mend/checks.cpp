@@ -1,0 +1,196 @@
+#include "core/mend/checks.h"
+
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+#include "core/pixels/color.h"
+
+namespace gq::mend {
+namespace {
+
+constexpr int kBeside = 20;
+
+/// Mean absolute step from the inner to the outer rim of `inside`, laid at `at`.
+double step(const ImageF& tone, const Mask& inside, Point at) {
+    double sum = 0;
+    int n = 0;
+    for (int y = 1; y + 1 < inside.rows; ++y)
+        for (int x = 1; x + 1 < inside.cols; ++x) {
+            if (!inside.at<uchar>(y, x)) continue;
+            for (const Point d : {Point(1, 0), Point(-1, 0), Point(0, 1), Point(0, -1)})
+                if (!inside.at<uchar>(y + d.y, x + d.x)) {
+                    sum += std::abs(double(tone.at<float>(at.y + y, at.x + x)) -
+                                    double(tone.at<float>(at.y + y + d.y, at.x + x + d.x)));
+                    ++n;
+                }
+        }
+    return n ? sum / n : 0;
+}
+
+float seamOf(const Image& pixels, const Region& region) {
+    const Rect around = grown(region.box, kBeside + 2, pixels.size());
+    const ImageF tone = luma(pixels(around));
+    Mask inside;
+    cv::copyMakeBorder(region.mask, inside, 1, 1, 1, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
+    const Point at = region.box.tl() - around.tl() - Point(1, 1);
+    const Rect all({0, 0}, around.size());
+    double beside = 0;
+    int n = 0;
+    for (const Point d :
+         {Point(kBeside, 0), Point(-kBeside, 0), Point(0, kBeside), Point(0, -kBeside)}) {
+        const Rect there(at + d, inside.size());
+        if ((there & all) != there) continue;
+        beside += step(tone, inside, at + d);
+        ++n;
+    }
+    const Rect own(at, inside.size());
+    if (!n || (own & all) != own) return 1;
+    return float(step(tone, inside, at) / (beside / n + 2e-4));
+}
+
+float repeatOf(const Image& pixels, const Region& region, Point source) {
+    const int longer = std::max(region.box.width, region.box.height);
+    const Rect from = region.box + source;
+    if (longer < 20 || source == Point(0, 0) || cv::norm(source) > 6.0 * longer ||
+        (from & Rect({0, 0}, pixels.size())) != from)
+        return 0;
+    const auto fine = [&](const Rect& box) {
+        ImageF tone = luma(pixels(box)), soft;
+        cv::GaussianBlur(tone, soft, {}, 3);
+        return ImageF(tone - soft);
+    };
+    const ImageF a = fine(region.box), b = fine(from);
+    ImageF weight;
+    region.mask.convertTo(weight, CV_32F, 1.0 / 255);
+    const double aa = a.mul(weight).dot(a), bb = b.mul(weight).dot(b), ab = a.mul(weight).dot(b);
+    const double least = 1e-5 * region.area();  // flat tone has nothing to repeat
+    return aa < least || bb < least ? 0 : float(std::max(0.0, ab / std::sqrt(aa * bb)));
+}
+
+/// Distance to the region over a box around it.
+cv::Mat distanceAround(const Region& region, const Rect& box) {
+    Mask outside(box.size(), CV_8U, cv::Scalar(255));
+    outside(Rect(region.box.tl() - box.tl(), region.box.size())).setTo(0, region.mask);
+    cv::Mat out;
+    cv::distanceTransform(outside, out, cv::DIST_L2, 5);
+    return out;
+}
+
+/// Tone less a plane through the places where `ring` is set, and the spread of the rest there.
+struct Flattened {
+    ImageF tone;
+    double spread = 0;
+    int places = 0;
+};
+
+Flattened flattened(const ImageF& tone, const Mask& ring) {
+    cv::Matx33d m = cv::Matx33d::eye() * 1e-9;
+    cv::Vec3d v;
+    Flattened out;
+    const auto each = [&](const auto& body) {
+        for (int y = 0; y < tone.rows; ++y)
+            for (int x = 0; x < tone.cols; ++x)
+                if (ring.at<uchar>(y, x)) body(x, y);
+    };
+    each([&](int x, int y) {
+        const cv::Vec3d base(1, x, y);
+        m += base * base.t();
+        v += base * double(tone.at<float>(y, x));
+        ++out.places;
+    });
+    const cv::Vec3d fit = m.solve(v, cv::DECOMP_CHOLESKY);
+    out.tone = tone.clone();
+    for (int y = 0; y < tone.rows; ++y)
+        for (int x = 0; x < tone.cols; ++x)
+            out.tone.at<float>(y, x) -= float(fit[0] + fit[1] * x + fit[2] * y);
+    double square = 0;
+    each([&](int x, int y) { square += std::pow(double(out.tone.at<float>(y, x)), 2); });
+    out.spread = std::sqrt(square / std::max(1, out.places));
+    return out;
+}
+
+}  // namespace
+
+Checks checked(const Image& pixels, const Mend& mend, const Patch& patch) {
+    Checks out;
+    const Region laid{patch.box, patch.footprint};
+    if (cv::countNonZero(patch.footprint) == 0) return out;
+    out.seam = seamOf(pixels, laid);
+    if (hasSource(mend.method) || mend.method == Method::Span)
+        out.repeat = repeatOf(pixels, mend.region, patch.source);
+    return out;
+}
+
+Region leftOutside(const Image& pixels, const Region& outline) {
+    const Rect box = grown(outline.box, 18, pixels.size());
+    const cv::Mat distance = distanceAround(outline, box);
+    const Flattened flat = flattened(luma(pixels(box)), (distance > 10) & (distance <= 16));
+    if (flat.places < 40) return {};
+    const Rect in(outline.box.tl() - box.tl(), outline.box.size());
+    const double inside = cv::mean(flat.tone(in), outline.mask)[0];
+    const double limit = std::max(3 * flat.spread, 0.4 * std::abs(inside));
+    if (std::abs(inside) < 4 * flat.spread) return {};  // too busy to tell
+    const Mask alike = inside > 0 ? Mask(flat.tone > limit) : Mask(flat.tone < -limit);
+    Mask part = (alike | (distance <= 0)) & (distance <= 8);
+    cv::Mat labels;
+    cv::connectedComponents(part, labels, 8, CV_32S);
+    Mask left(box.size(), CV_8U, cv::Scalar(0));
+    const Point first = [&] {
+        for (int y = 0; y < in.height; ++y)
+            for (int x = 0; x < in.width; ++x)
+                if (outline.mask.at<uchar>(y, x)) return Point(in.x + x, in.y + y);
+        return in.tl();
+    }();
+    left.setTo(255, (labels == labels.at<int>(first)) & (distance > 1.5));
+    // A pixel or two of soft edge is what the mend's own softness is for.
+    cv::morphologyEx(left, left, cv::MORPH_OPEN, Mask::ones(2, 2, CV_8U));
+    return cv::countNonZero(left) < std::max(6, outline.area() / 50) ? Region{}
+                                                                     : regionOf(left, box.tl());
+}
+
+std::optional<std::pair<Region, Region>> splitByMaterial(const Image& pixels,
+                                                         const Region& region) {
+    const Rect box = grown(region.box, 8, pixels.size());
+    const cv::Mat distance = distanceAround(region, box);
+    Image8 colour = narrow(asColour(pixels(box)));
+    cv::GaussianBlur(colour, colour, {}, 1.5);
+    std::vector<cv::Vec3f> values;
+    std::vector<Point> places;
+    for (int y = 0; y < box.height; ++y)
+        for (int x = 0; x < box.width; ++x)
+            if (const float d = distance.at<float>(y, x); d > 2 && d <= 8) {
+                values.emplace_back(colour.at<cv::Vec3b>(y, x));
+                places.emplace_back(x, y);
+            }
+    if (values.size() < 60) return std::nullopt;
+    cv::Mat labels, centres, data(int(values.size()), 3, CV_32F, values.data());
+    cv::setRNGSeed(1);  // the same parts every time
+    const double within = cv::kmeans(data, 2, labels, {cv::TermCriteria::COUNT, 12, 0}, 2,
+                                     cv::KMEANS_PP_CENTERS, centres) /
+                          double(values.size());
+    const int second = cv::countNonZero(labels);
+    const double share = double(second) / double(values.size());
+    const double apart = cv::norm(centres.row(0), centres.row(1), cv::NORM_L2SQR);
+    const double between = share * (1 - share) * apart;
+    if (share < 0.2 || share > 0.8 || apart < 30 * 30 || between < 3 * within) return std::nullopt;
+    // Each pixel of the region goes with the nearest known one.
+    Mask seeds(box.size(), CV_8U, cv::Scalar(255));
+    for (const Point& p : places) seeds.at<uchar>(p) = 0;
+    cv::Mat nearest, far;
+    cv::distanceTransform(seeds, far, nearest, cv::DIST_L2, 5, cv::DIST_LABEL_PIXEL);
+    std::vector<uchar> side(places.size() + 1, 0);
+    for (size_t i = 0; i < places.size(); ++i)
+        side[size_t(nearest.at<int>(places[i]))] = uchar(labels.at<int>(int(i)));
+    Mask a = region.mask.clone(), b = region.mask.clone();
+    const Point shift = region.box.tl() - box.tl();
+    for (int y = 0; y < region.box.height; ++y)
+        for (int x = 0; x < region.box.width; ++x) {
+            const bool other = side[size_t(nearest.at<int>(y + shift.y, x + shift.x))] != 0;
+            (other ? a : b).at<uchar>(y, x) = 0;
+        }
+    Region first = regionOf(a, region.box.tl()), rest = regionOf(b, region.box.tl());
+    if (first.area() < 8 || rest.area() < 8) return std::nullopt;
+    return std::pair{std::move(first), std::move(rest)};
+}
+
+}  // namespace gq::mend

@@ -1,0 +1,32 @@
+#pragma once
+#include <optional>
+
+#include "core/mend/patch.h"
+
+namespace gq::mend {
+
+/// What a look at a finished mend says.
+struct Checks {
+    float seam = 0;    ///< mean step over the outline over that of the same outline beside it
+    float repeat = 0;  ///< likeness of the fine detail to that of the source near by, 0..1
+    [[nodiscard]] bool seamShows() const { return seam > 1.35f; }
+    [[nodiscard]] bool repeats() const { return repeat > 0.75f; }
+};
+
+/// Checks a patch laid in `pixels` (16 bits, with all mends). Only a patch of 20 px or more whose
+/// source lies within six times its size can repeat what the eye sees together.
+/// Threads: re-entrant.
+[[nodiscard]] Checks checked(const Image& pixels, const Mend& mend, const Patch& patch);
+
+/// What an outline leaves outside of the thing it is drawn around: pixels next to it that depart
+/// from the surroundings (a plane through a ring 10..16 px out) as the inside does, within 8 px and
+/// touching the outline. Empty when the outline is whole, or the surroundings are too busy to tell.
+/// `pixels` without the mend. Threads: re-entrant.
+[[nodiscard]] Region leftOutside(const Image& pixels, const Region& outline);
+
+/// The parts of a mend that crosses two materials, split where they meet: two tones that explain
+/// most of what surrounds the region. Nothing when there is one material.
+[[nodiscard]] std::optional<std::pair<Region, Region>> splitByMaterial(const Image& pixels,
+                                                                       const Region& region);
+
+}  // namespace gq::mend

@@ -1,0 +1,211 @@
+#include "core/mend/rebuild.h"
+
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+#include "core/mend/patch_match.h"
+#include "core/pixels/parallel.h"
+
+namespace gq::mend {
+namespace {
+
+constexpr int kPad = 4;           ///< px added around the window, so that holes at its edge work
+constexpr double kCoarsest = 5;   ///< half-width of the hole at the top level, px
+constexpr int kSmallest = 60;     ///< px; levels are not made smaller
+constexpr float kGuideWidth = 6;  ///< px at full size
+constexpr float kNearer = 1.3f;   ///< a vote counts this much less per px from the rim
+
+/// Mean steepness of luma over 7 px, as a fourth plane: tells calm from busy texture.
+void addTexture(cv::Mat& values) {
+    std::array<cv::Mat, 4> planes;
+    cv::split(values, planes.data());
+    const cv::Mat tone = 0.3f * planes[0] + 0.59f * planes[1] + 0.11f * planes[2];
+    cv::Mat across, down;
+    cv::Sobel(tone, across, CV_32F, 1, 0, 3, 0.125);
+    cv::Sobel(tone, down, CV_32F, 0, 1, 3, 0.125);
+    cv::blur(cv::abs(across) + cv::abs(down), planes[3], {7, 7});
+    cv::merge(planes.data(), 4, values);
+}
+
+cv::Mat reducedMask(const Mask& mask, const Size& size, double share) {
+    cv::Mat full, small;
+    mask.convertTo(full, CV_32F, 1.0 / 255);
+    cv::resize(full, small, size, 0, 0, cv::INTER_AREA);
+    return small > share;
+}
+
+/// Half the size; only known pixels count.
+Level halved(const Level& level) {
+    const Size size((level.values.cols + 1) / 2, (level.values.rows + 1) / 2);
+    cv::Mat known, weights, values;
+    cv::Mat(~(level.hole | level.forbidden)).convertTo(known, CV_32F, 1.0 / 255);
+    cv::merge(std::vector<cv::Mat>(4, known), weights);
+    cv::GaussianBlur(level.values.mul(weights), values, {5, 5}, 1);
+    cv::GaussianBlur(weights, weights, {5, 5}, 1);
+    cv::resize(values, values, size, 0, 0, cv::INTER_AREA);
+    cv::resize(weights, weights, size, 0, 0, cv::INTER_AREA);
+    Level out;
+    cv::divide(values, cv::max(weights, 1e-4f), out.values);
+    out.hole = reducedMask(level.hole, size, 0.25);
+    out.forbidden = reducedMask(level.forbidden, size, 0.25) & ~out.hole;
+    cv::resize(level.guide, out.guide, size, 0, 0, cv::INTER_NEAREST);
+    return out;
+}
+
+/// The hole's pixels as means of what surrounds them, from the rim inwards.
+void roughFill(Level& level) {
+    cv::Mat todo = level.hole | level.forbidden, values = level.values, known, sums, counts, w4;
+    for (int r = 1; cv::countNonZero(todo) > 0 && r < 4096; r *= 2) {
+        cv::Mat(~todo).convertTo(known, CV_32F, 1.0 / 255);
+        cv::merge(std::vector<cv::Mat>(4, known), w4);
+        cv::boxFilter(values.mul(w4), sums, CV_32F, {2 * r + 1, 2 * r + 1});
+        cv::boxFilter(w4, counts, CV_32F, {2 * r + 1, 2 * r + 1});
+        cv::Mat mean;
+        cv::divide(sums, cv::max(counts, 1e-6f), mean);
+        cv::Mat one;
+        cv::extractChannel(counts, one, 0);
+        const Mask now = todo & (one > 0.05f);
+        mean.copyTo(values, now);
+        todo &= ~now;
+    }
+}
+
+/// Every hole pixel becomes the vote of the patches over it, or (`copy`) its own match's centre.
+void vote(Level& level, const PatchMatch& match, const cv::Mat& depth, bool copy) {
+    const auto& targets = match.targets();
+    cv::Mat next = level.values.clone();
+    if (copy) {
+        for (const Point& p : targets)
+            if (level.hole.at<uchar>(p)) {
+                const Point m = match.match(p);
+                next.at<cv::Vec4f>(p) = level.values.at<cv::Vec4f>(m);
+            }
+        level.values = next;
+        return;
+    }
+    std::vector<float> d;
+    d.reserve(targets.size());
+    for (const Point& p : targets) d.push_back(match.distance(p));
+    const auto upper = d.begin() + long(d.size() * 3 / 4);
+    std::nth_element(d.begin(), upper, d.end());
+    const float scale = -0.5f / std::max(1e-6f, *upper), fall = std::log(kNearer);
+    cv::Mat trust(level.hole.size(), CV_32F, cv::Scalar(0));
+    for (const Point& p : targets)
+        trust.at<float>(p) =
+            std::exp(scale * match.distance(p) - fall * depth.at<float>(p)) + 1e-12f;
+    constexpr int h = PatchMatch::kHalf;
+    forRows(level.hole.rows, [&](int y) {
+        for (int x = 0; x < level.hole.cols; ++x) {
+            if (!level.hole.at<uchar>(y, x)) continue;
+            Vec4 sum{};
+            float total = 0;
+            for (int v = -h; v <= h; ++v)
+                for (int u = -h; u <= h; ++u) {
+                    const int px = x + u, py = y + v;
+                    if (px < 0 || py < 0 || px >= trust.cols || py >= trust.rows) continue;
+                    const float k = trust.at<float>(py, px);
+                    if (k <= 0) continue;
+                    const Point m = match.match({px, py});
+                    sum += splat(k) * level.at(m.x - u, m.y - v);
+                    total += k;
+                }
+            if (total <= 0) continue;
+            sum *= splat(1 / total);
+            next.at<cv::Vec4f>(y, x) = {sum[0], sum[1], sum[2], sum[3]};
+        }
+    });
+    level.values = next;
+}
+
+struct Rounds {
+    int votes, spreads;
+};
+
+Level topOf(const Window& w, const std::vector<Point>& hole, const RebuildSettings& s) {
+    Level out;
+    const Size size(w.width(), w.height());
+    cv::Mat values(size, CV_32FC4, const_cast<Vec4*>(w.data()));
+    out.hole = Mask(size, CV_8U, cv::Scalar(0));
+    for (const Point& p : hole) out.hole.at<uchar>(p) = 255;
+    Mask forbidden(size, CV_8U, const_cast<uchar*>(w.forbiddenData()));
+    out.forbidden = (forbidden > 0) & ~out.hole;
+    out.guide = Mask(size, CV_8U, cv::Scalar(0));
+    for (size_t i = 0; i < s.guides.size() && i < 255; ++i) {
+        std::vector<Point> path;
+        for (const PointF& p : s.guides[i]) path.push_back(p);
+        cv::polylines(out.guide, path, false, cv::Scalar(double(i + 1)), int(2 * kGuideWidth));
+    }
+    const auto pad = [](cv::Mat& m, int kind, double v) {
+        cv::copyMakeBorder(m, m, kPad, kPad, kPad, kPad, kind, cv::Scalar::all(v));
+    };
+    cv::copyMakeBorder(values, out.values, kPad, kPad, kPad, kPad, cv::BORDER_REPLICATE);
+    pad(out.hole, cv::BORDER_REPLICATE, 0);
+    pad(out.forbidden, cv::BORDER_CONSTANT, 255);
+    out.forbidden &= ~out.hole;
+    pad(out.guide, cv::BORDER_REPLICATE, 0);
+    return out;
+}
+
+std::vector<Level> levelsOf(Level top) {
+    cv::Mat depth;
+    cv::distanceTransform(top.hole, depth, cv::DIST_L2, 3);
+    double half = 0;
+    cv::minMaxLoc(depth, nullptr, &half);
+    std::vector<Level> out{std::move(top)};
+    for (; half > kCoarsest && std::min(out.back().values.cols, out.back().values.rows) > kSmallest;
+         half /= 2)
+        out.push_back(halved(out.back()));
+    return out;
+}
+
+/// Hole pixels of `fine` from the level above it.
+void enlarge(const Level& coarse, Level& fine) {
+    cv::Mat up;
+    cv::resize(coarse.values, up, fine.values.size(), 0, 0, cv::INTER_LINEAR);
+    up.copyTo(fine.values, fine.hole);
+}
+
+}  // namespace
+
+Status rebuild(Window& w, const std::vector<Point>& hole, const RebuildSettings& s,
+               std::stop_token stop) {
+    auto levels = levelsOf(topOf(w, hole, s));
+    const int top = int(levels.size()) - 1, last = std::min(s.draftLevels, top);
+    cv::Mat matches;
+    for (int i = top; i >= 0; --i) {
+        Level& level = levels[size_t(i)];
+        if (i == top)
+            roughFill(level);
+        else
+            enlarge(levels[size_t(i) + 1], level);
+        if (i < last) continue;
+        addTexture(level.values);
+        PatchMatch match(level, std::uint32_t(s.seed) * 31 + 7);
+        if (!match.possible()) {
+            if (i > 0) continue;
+            return fail(Error::Kind::BadSetting, "nothing around the area can be copied from", {},
+                        "Make the area smaller, or take back shields and findings near it.");
+        }
+        match.start(matches);
+        cv::Mat depth;
+        cv::distanceTransform(level.hole, depth, cv::DIST_L2, 3);
+        const Rounds rounds = i == top ? Rounds{12, 4} : i == 0 ? Rounds{2, 2} : Rounds{4, 3};
+        for (int r = 0; r < rounds.votes; ++r) {
+            match.improve(rounds.spreads, stop);
+            if (stop.stop_requested()) return cancelled();
+            vote(level, match, depth, i == 0 && r + 1 == rounds.votes);
+            addTexture(level.values);
+        }
+        matches = match.matches().clone();
+    }
+    const cv::Mat& done = levels.front().values;
+    std::vector<Vec4> values;
+    for (const Point& p : hole) {
+        const auto& v = done.at<cv::Vec4f>(p + Point(kPad, kPad));
+        values.push_back(Vec4{v[0], v[1], v[2], 0});
+    }
+    w.write(hole, values);
+    return {};
+}
+
+}  // namespace gq::mend

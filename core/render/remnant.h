@@ -1,0 +1,16 @@
+#pragma once
+#include <stop_token>
+
+#include "core/series/series.h"
+
+namespace gq::render {
+
+/// What Find still sees at a mended place: findings of at least `line` that meet the mend's
+/// footprint grown by 3 px, searched in a window around it of `mended` (16 bits, with all mends).
+/// Errors: Cancelled.
+[[nodiscard]] Result<std::vector<find::Finding>> remnants(const Image& mended, int bits,
+                                                          const mend::Mend& mend,
+                                                          const find::FindPlan& plan, float line,
+                                                          std::stop_token stop = {});
+
+}  // namespace gq::render

@@ -1,0 +1,295 @@
+#include "desk/document/mend_work.h"
+
+#include <algorithm>
+#include <opencv2/imgproc.hpp>
+
+#include "core/render/remnant.h"
+#include "desk/look/convert.h"
+
+namespace gq::desk {
+using series::Frame;
+using series::Id;
+
+QString nameOf(mend::Method method) {
+    switch (method) {
+        case mend::Method::Heal:
+            return MendWork::tr("Heal");
+        case mend::Method::Clone:
+            return MendWork::tr("Clone");
+        case mend::Method::Span:
+            return MendWork::tr("Span");
+        case mend::Method::Rebuild:
+            return MendWork::tr("Rebuild");
+        case mend::Method::EvenOut:
+            return MendWork::tr("Even out");
+        case mend::Method::Unshade:
+            return MendWork::tr("Unshade");
+        case mend::Method::TouchIn:
+            return MendWork::tr("Touch-in");
+        case mend::Method::Sift:
+            return MendWork::tr("Sift");
+    }
+    return {};
+}
+
+MendWork::MendWork(DeskDocument& document, Pictures& pictures, Work& work, Jobs& jobs,
+                   QObject* parent)
+    : QObject(parent), m_document(document), m_pictures(pictures), m_work(work), m_jobs(jobs) {
+    connect(&document, &DeskDocument::selectionChanged, this, &MendWork::look);
+    connect(&pictures, &Pictures::touched, this, &MendWork::look);
+}
+
+void MendWork::add(mend::Mend mend, const QString& what) {
+    if (mend.region.empty()) return;
+    Id made = 0;
+    m_work.edit(what, [&](Frame& f, Id& next) {
+        made = next++;
+        f.mends.push_back({made, std::move(mend), 0, false, {}});
+        return true;
+    });
+    m_document.select(made);
+}
+
+void MendWork::preview(const Setting& setting) {
+    const auto current = m_document.current();
+    if (!current) return;
+    auto frame = std::make_shared<Frame>(*current);
+    const auto chosen = m_document.chosenMends();
+    for (auto& m : frame->mends)
+        if (std::find(chosen.begin(), chosen.end(), m.id) != chosen.end()) setting(m.mend);
+    m_pictures.preview(frame);
+}
+
+void MendWork::change(const QString& what, const Setting& setting) {
+    m_pictures.preview(nullptr);
+    const auto chosen = m_document.chosenMends();
+    m_work.edit(what, [&](Frame& f, Id&) {
+        bool any = false;
+        for (auto& m : f.mends) {
+            if (std::find(chosen.begin(), chosen.end(), m.id) == chosen.end()) continue;
+            const auto before = mend::contentKey(m.mend);
+            setting(m.mend);
+            any = any || mend::contentKey(m.mend) != before;
+        }
+        return any;
+    });
+}
+
+void MendWork::reshape(const Region& region, bool take) {
+    change(take ? tr("take from the outline") : tr("add to the outline"), [&](mend::Mend& m) {
+        Region next = take ? without(m.region, region) : together(m.region, region);
+        if (!next.empty()) m.region = std::move(next);
+    });
+}
+
+void MendWork::grow(int by) {
+    const auto frame = m_document.current();
+    if (!frame) return;
+    const Size size = frame->geometry.stored;
+    change(by > 0 ? tr("grow the outline") : tr("shrink the outline"), [&](mend::Mend& m) {
+        if (by > 0) {
+            m.region = grown(m.region, by, size);
+            return;
+        }
+        Mask padded, small;
+        cv::copyMakeBorder(m.region.mask, padded, 1, 1, 1, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
+        cv::erode(padded, small, Mask::ones(3, 3, CV_8U), {-1, -1}, -by);
+        if (Region next = regionOf(small, m.region.box.tl() - Point(1, 1)); !next.empty())
+            m.region = std::move(next);
+    });
+}
+
+void MendWork::nudge(Point by) {
+    const auto frame = m_document.current();
+    if (!frame) return;
+    const Rect all({0, 0}, frame->geometry.stored);
+    change(tr("nudge"), [&](mend::Mend& m) {
+        const Rect moved = m.region.box + by;
+        if ((moved & all) == moved) m.region.box = moved;
+    });
+}
+
+void MendWork::addGuide(const std::vector<PointF>& line) {
+    change(tr("draw a guide"), [&](mend::Mend& m) { m.guides.push_back(line); });
+}
+
+void MendWork::setMuted(bool muted) {
+    const auto chosen = m_document.chosenMends();
+    m_work.edit(muted ? tr("mute") : tr("unmute"), [&](Frame& f, Id&) {
+        bool any = false;
+        for (auto& m : f.mends)
+            if (std::find(chosen.begin(), chosen.end(), m.id) != chosen.end() && m.muted != muted)
+                m.muted = muted, any = true;
+        return any;
+    });
+}
+
+void MendWork::setGroup(const QString& name) {
+    const auto chosen = m_document.chosenMends();
+    m_work.edit(tr("group"), [&](Frame& f, Id&) {
+        for (auto& m : f.mends)
+            if (std::find(chosen.begin(), chosen.end(), m.id) != chosen.end())
+                m.group = name.toStdString();
+        return !chosen.empty();
+    });
+}
+
+void MendWork::reorder(int by) {
+    const auto* selected = m_document.selectedMend();
+    if (!selected) return;
+    const Id id = selected->id;
+    m_work.edit(by < 0 ? tr("lay earlier") : tr("lay later"), [&](Frame& f, Id&) {
+        for (size_t i = 0; i < f.mends.size(); ++i) {
+            if (f.mends[i].id != id) continue;
+            const auto to = long(i) + by;
+            if (to < 0 || to >= long(f.mends.size())) return false;
+            std::swap(f.mends[i], f.mends[size_t(to)]);
+            return true;
+        }
+        return false;
+    });
+}
+
+void MendWork::split() {
+    const auto* selected = m_document.selectedMend();
+    if (!selected) return;
+    const auto parts = mend::splitByMaterial(m_pictures.original(), selected->mend.region);
+    if (!parts) return;
+    m_work.edit(tr("split at the boundary"), [&](Frame& f, Id& next) {
+        for (size_t i = 0; i < f.mends.size(); ++i) {
+            if (f.mends[i].id != selected->id) continue;
+            auto second = f.mends[i];
+            f.mends[i].mend.region = parts->first;
+            second.id = next++;
+            second.finding = 0;
+            second.mend.region = parts->second;
+            f.mends.insert(f.mends.begin() + long(i) + 1, std::move(second));
+            return true;
+        }
+        return false;
+    });
+}
+
+void MendWork::growOverLeft() {
+    const Region left = m_report.left;
+    if (!left.empty()) reshape(left, false);
+}
+
+void MendWork::mendRest() {
+    const auto rest = m_report.remnant;
+    const auto frame = m_document.current();
+    if (rest.empty() || !frame) return;
+    m_work.edit(tr("mend the rest"), [&](Frame& f, Id& next) {
+        for (const auto& r : rest) {
+            mend::Mend m;
+            m.region = grown(r.region, 2, f.geometry.stored);
+            m.method = mend::methodFor(m.region);
+            f.mends.push_back({next++, std::move(m), 0, false, {}});
+        }
+        return true;
+    });
+}
+
+void MendWork::duplicate() {
+    const auto frame = m_document.current();
+    const auto chosen = m_document.chosenMends();
+    if (!frame || chosen.empty()) return;
+    series::Series next = *m_document.now();
+    int frames = 0;
+    for (const auto& other : m_document.now()->frames) {
+        if (other->id == frame->id || !m_document.ticked(other->id) ||
+            other->geometry.stored != frame->geometry.stored)
+            continue;
+        Frame changed = *other;
+        for (const Id id : chosen) {
+            auto copy = *frame->mend(id);
+            copy.id = next.nextId++;
+            copy.finding = 0;
+            changed.mends.push_back(std::move(copy));
+        }
+        next = next.with(std::move(changed));
+        ++frames;
+    }
+    if (frames) m_document.commit(std::move(next), tr("duplicate"));
+    emit m_work.told(frames ? tr("Copied to %1 of the ticked frames").arg(frames)
+                            : tr("No other ticked frame has the same size"));
+}
+
+void MendWork::look() {
+    m_stop.request_stop();
+    const auto* m = m_document.selectedMend();
+    const auto frame = m_document.current();
+    const auto it = m ? m_pictures.patches().find(m->id) : m_pictures.patches().end();
+    if (!m || !frame || m->muted || it == m_pictures.patches().end() || !m_pictures.frame() ||
+        m_pictures.frame()->id != frame->id) {
+        m_report = {};
+        m_looked = nullptr;
+        emit reported();
+        return;
+    }
+    if (it->second == m_looked && m_report.mend == m->id) return;
+    m_report = {};
+    m_looked = it->second;
+    const auto patch = it->second;
+    const auto mend = m->mend;
+    const auto id = m->id;
+    const auto plan = m_document.now()->plan;
+    const Image original = m_pictures.original(), composed = m_pictures.composed();
+    m_stop = m_jobs.run(
+        {}, this,
+        [=](std::stop_token stop, const Progress&) {
+            Report r;
+            r.mend = id;
+            r.checks = mend::checked(composed, mend, *patch);
+            if (!mend::keepsPicture(mend.method)) {
+                r.left = mend::leftOutside(original, mend.region);
+                r.twoMaterials = mend::splitByMaterial(original, mend.region).has_value();
+            }
+            if (auto rest = render::remnants(composed, 8, mend, plan, plan.line, stop))
+                r.remnant = std::move(*rest);
+            return r;
+        },
+        [this, patch](Report r) {
+            if (m_looked != patch) return;
+            m_report = std::move(r);
+            emit reported();
+        });
+}
+
+void MendWork::drawCandidates() {
+    constexpr int kCount = 4;
+    m_drawStop.request_stop();
+    m_candidates.clear();
+    const auto* m = m_document.selectedMend();
+    const auto frame = m_document.current();
+    if (!m || !frame || !m_pictures.frame() || m_pictures.frame()->id != frame->id) return;
+    const auto mend = m->mend;
+    const auto avoid = series::avoided(*frame, m->id, m_document.line());
+    const Image original = m_pictures.original();
+    m_drawStop = m_jobs.run(
+        {}, this,
+        [=](std::stop_token stop, const Progress&) {
+            std::vector<QImage> out;
+            const Rect box = grown(mend.region.box, 8, original.size());
+            for (int i = 0; i < kCount && !stop.stop_requested(); ++i) {
+                auto one = mend;
+                one.candidate = i;
+                const auto patch = mend::makePatch({original, avoid}, one, stop);
+                if (!patch) break;
+                Image crop = original(box).clone();
+                const Rect in = patch->box & box;
+                patch->pixels(Rect(in.tl() - patch->box.tl(), in.size()))
+                    .copyTo(crop(Rect(in.tl() - box.tl(), in.size())),
+                            patch->footprint(Rect(in.tl() - patch->box.tl(), in.size())));
+                out.push_back(toQImage(narrow(asColour(crop)))
+                                  .scaled(64, 64, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+            }
+            return out;
+        },
+        [this](std::vector<QImage> drawn) {
+            m_candidates = std::move(drawn);
+            emit candidatesDrawn();
+        });
+}
+
+}  // namespace gq::desk

@@ -1,0 +1,68 @@
+#pragma once
+#include <QObject>
+
+#include "core/mend/checks.h"
+#include "desk/document/work.h"
+
+namespace gq::desk {
+
+/// "Even out" and the like.
+[[nodiscard]] QString nameOf(mend::Method method);
+
+/// What is done with mends made by hand and with chosen ones; each is one undo step of the current
+/// frame. Settings apply to all chosen mends at once.
+class MendWork : public QObject {
+    Q_OBJECT
+  public:
+    MendWork(DeskDocument& document, Pictures& pictures, Work& work, Jobs& jobs,
+             QObject* parent = nullptr);
+
+    /// Adds a mend and selects it.
+    void add(mend::Mend mend, const QString& what);
+    /// Adds to or takes from the selected mend's region.
+    void reshape(const Region& region, bool take);
+    void grow(int by);  ///< the chosen mends' regions by 1 px and more; negative = shrink
+    void nudge(Point by);
+    void addGuide(const std::vector<PointF>& line);  ///< to the selected Rebuild
+
+    using Setting = std::function<void(mend::Mend&)>;
+    void change(const QString& what, const Setting& setting);  ///< of all chosen mends
+    void preview(const Setting& setting);                      ///< the same, shown only
+    void setMuted(bool muted);
+    void setGroup(const QString& name);
+    void reorder(int by);  ///< laid earlier (-1) or later (1)
+    void split();          ///< the selected mend where two materials meet
+    void growOverLeft();   ///< takes in what the outline left outside
+    void mendRest();       ///< new mends for what Find still sees at the place
+    void duplicate();      ///< the chosen mends to the ticked frames of the same size
+
+    /// A look at the selected mend.
+    struct Report {
+        series::Id mend = 0;
+        mend::Checks checks;
+        Region left;                         ///< outside of the outline
+        std::vector<find::Finding> remnant;  ///< still seen
+        bool twoMaterials = false;
+    };
+    [[nodiscard]] const Report& report() const { return m_report; }
+    /// The first results of the selected Rebuild, drawn in the background.
+    void drawCandidates();
+    [[nodiscard]] const std::vector<QImage>& candidates() const { return m_candidates; }
+
+  signals:
+    void reported();
+    void candidatesDrawn();
+
+  private:
+    void look();
+    DeskDocument& m_document;
+    Pictures& m_pictures;
+    Work& m_work;
+    Jobs& m_jobs;
+    Report m_report;
+    render::PatchPtr m_looked;  ///< the patch the report is about
+    std::vector<QImage> m_candidates;
+    std::stop_source m_stop, m_drawStop;
+};
+
+}  // namespace gq::desk

@@ -1,0 +1,254 @@
+// Each method of Mend against a known truth.
+#include <gtest/gtest.h>
+
+#include <opencv2/imgproc.hpp>
+
+#include "core/mend/checks.h"
+#include "core/mend/patch.h"
+#include "core/mend/sift.h"
+#include "core/pixels/hash_noise.h"
+#include "core/pixels/parallel.h"
+#include "tests/testkit/pictures.h"
+
+namespace gq::mend {
+namespace {
+
+using testkit::psnr;
+
+const Size kSize(400, 300);
+
+Image mended(const Image& pixels, const Mend& mend, const std::vector<Region>& avoid = {}) {
+    const auto patch = makePatch({pixels, avoid}, mend);
+    EXPECT_TRUE(patch) << (patch ? "" : patch.error().message());
+    Image out = pixels.clone();
+    if (patch) lay(*patch, out);
+    return out;
+}
+
+Mask maskOf(const Region& region) {
+    Mask out(kSize, CV_8U, cv::Scalar(0));
+    paint(out, region);
+    return out;
+}
+
+/// Stripes with noise: what a completion has to continue.
+Image stripes(float turn) {
+    Image out(kSize, CV_16UC3);
+    for (int y = 0; y < kSize.height; ++y)
+        for (int x = 0; x < kSize.width; ++x) {
+            const float along = float(x) * std::cos(turn) + float(y) * std::sin(turn);
+            const float v = 0.5f + 0.3f * std::sin(along * 0.35f) + 0.01f * hashNormal(3, x, y);
+            for (int c = 0; c < 3; ++c)
+                out.ptr<ushort>(y)[3 * x + c] = cv::saturate_cast<ushort>(v * 60000);
+        }
+    return out;
+}
+
+Image blanked(const Image& clean, const Region& region) {
+    Image out = clean.clone();
+    out.setTo(cv::Scalar::all(62000), maskOf(region));
+    return out;
+}
+
+struct Case {
+    const char* name;
+    Method method;
+    double least;  ///< dB inside the hole
+};
+class OnStripes : public testing::TestWithParam<Case> {};
+INSTANTIATE_TEST_SUITE_P(Methods, OnStripes,
+                         testing::Values(Case{"heal", Method::Heal, 24},
+                                         Case{"clone", Method::Clone, 24},
+                                         Case{"span", Method::Span, 24},
+                                         Case{"rebuild", Method::Rebuild, 22}));
+
+TEST_P(OnStripes, ContinuesThePatternAndLeavesTheRestAlone) {
+    Mend m;
+    m.region = disc({200, 150}, 14, kSize);
+    m.method = GetParam().method;
+    const Image clean = stripes(0.4f), worn = blanked(clean, m.region), out = mended(worn, m);
+    EXPECT_GT(psnr(out, clean, maskOf(m.region)), GetParam().least);
+    EXPECT_EQ(testkit::worstOutside(out, worn, maskOf(footprint(m, kSize))), 0);
+}
+
+TEST_P(OnStripes, IsTheSameForAnyThreadCount) {
+    Mend m;
+    m.region = disc({200, 150}, 20, kSize);
+    m.method = GetParam().method;
+    const Image worn = blanked(stripes(0.4f), m.region);
+    setThreads(1);
+    const Image one = mended(worn, m);
+    setThreads(0);
+    EXPECT_TRUE(testkit::equal(one, mended(worn, m)));
+}
+
+TEST(Rebuild, GivesAnotherResultForAnotherSeedAndTheSameForTheSame) {
+    Mend m;
+    m.region = disc({200, 150}, 40, kSize);
+    m.method = Method::Rebuild;
+    const Image worn = blanked(testkit::grass(kSize), m.region), first = mended(worn, m);
+    EXPECT_TRUE(testkit::equal(first, mended(worn, m)));
+    m.candidate = 1;
+    EXPECT_FALSE(testkit::equal(first, mended(worn, m)));
+}
+
+TEST(Rebuild, FillsATornCornerAndSaysWhenThereIsNothingToCopy) {
+    Mend m;
+    m.region = disc({4, 4}, 40, kSize);
+    m.method = Method::Rebuild;
+    const Image clean = testkit::sky(kSize), worn = blanked(clean, m.region);
+    EXPECT_GT(psnr(mended(worn, m), clean, maskOf(m.region)), 28);
+    m.region = regionOf(Mask(kSize, CV_8U, cv::Scalar(255)));
+    const auto none = makePatch({worn, {}}, m);
+    ASSERT_FALSE(none);
+    EXPECT_EQ(none.error().kind, Error::Kind::BadSetting);
+}
+
+TEST(Clone, CopiesTheSourceExactly) {
+    Mend m;
+    m.region = disc({120, 150}, 12, kSize);
+    m.method = Method::Clone;
+    m.source = Point(90, 20);
+    m.softness = 0;
+    const Image worn = testkit::grass(kSize), out = mended(worn, m);
+    const Rect inside(114, 144, 12, 12);
+    EXPECT_TRUE(testkit::equal(out(inside).clone(), worn(inside + *m.source).clone()));
+}
+
+TEST(Clone, TurnsAndMirrorsItsSource) {
+    Mend m;
+    m.region =
+        regionOf(Mask(kSize, CV_8U, cv::Scalar(255))(Rect(0, 0, 21, 21)).clone(), {100, 100});
+    m.method = Method::Clone;
+    m.source = Point(150, 0);
+    m.softness = 0;
+    const Image worn = testkit::grass(kSize);
+    m.turn.mirrored = true;
+    Image flipped;
+    cv::flip(worn(Rect(250, 100, 21, 21)), flipped, 1);
+    EXPECT_LE(cv::norm(mended(worn, m)(Rect(100, 100, 21, 21)), flipped, cv::NORM_INF), 2);
+    m.turn = {.degrees = 90};
+    Image turned;
+    cv::rotate(worn(Rect(250, 100, 21, 21)), turned, cv::ROTATE_90_CLOCKWISE);
+    EXPECT_LE(cv::norm(mended(worn, m)(Rect(100, 100, 21, 21)), turned, cv::NORM_INF), 2);
+    m.source = Point(290, 0);
+    EXPECT_FALSE(makePatch({worn, {}}, m)) << "part of the source lies outside the picture";
+}
+
+/// A tint with a dark rim over a disc.
+Image stained(const Image& clean, PointF at, float radius) {
+    Image out = clean.clone();
+    for (int y = 0; y < out.rows; ++y)
+        for (int x = 0; x < out.cols; ++x) {
+            const float d = radius - std::hypot(float(x) - at.x, float(y) - at.y);
+            const float plate = 1 / (1 + std::exp(-d / 2)), rim = std::exp(-d * d / 18);
+            const float by[] = {1 - 0.1f * plate - 0.1f * rim, 1 - 0.2f * plate - 0.1f * rim,
+                                1 - 0.35f * plate - 0.1f * rim};
+            for (int c = 0; c < 3; ++c) {
+                auto& v = out.ptr<ushort>(y)[3 * x + c];
+                v = ushort(float(v) * by[c]);
+            }
+        }
+    return out;
+}
+
+TEST(EvenOut, TakesTintAndRimAwayAndKeepsTheDetail) {
+    const Size size(600, 500);
+    const Image clean = testkit::grass(size), worn = stained(clean, {300, 250}, 90);
+    Mend m;
+    m.region = disc({300, 250}, 90, size);
+    m.method = Method::EvenOut;
+    const Image out = mended(worn, m);
+    Mask where(size, CV_8U, cv::Scalar(0));
+    paint(where, m.region);
+    EXPECT_GT(psnr(out, clean, where), psnr(worn, clean, where) + 8);
+}
+
+TEST(Unshade, BringsBackWhatLiesUnderAShadow) {
+    const Image clean = testkit::sky(kSize), worn = testkit::dusty(clean, {{{200, 150}, 18, 0.3f}});
+    Mend m;
+    m.region = disc({200, 150}, 22, kSize);
+    m.method = Method::Unshade;
+    EXPECT_GT(psnr(mended(worn, m), clean, maskOf(m.region)),
+              psnr(worn, clean, maskOf(m.region)) + 8);
+}
+
+TEST(Sift, TakesSpecksOfTheSizeAndNothingElse) {
+    const Image clean = testkit::sky(kSize);
+    const std::vector<testkit::Spot> small{{{120, 120}, 3, 0.5f}, {{160, 140}, 3, 0.5f}},
+        large{{{260, 150}, 22, 0.5f}};
+    std::vector<testkit::Spot> all = small;
+    all.insert(all.end(), large.begin(), large.end());
+    const Image worn = testkit::specked(clean, all);
+    Mend m;
+    m.region = disc({200, 150}, 140, kSize);
+    m.method = Method::Sift;
+    m.sifting.largest = 16;
+    EXPECT_EQ(specks(worn, m.region, m.sifting).size(), 2u);
+    const auto patch = makePatch({worn, {}}, m);
+    ASSERT_TRUE(patch);
+    EXPECT_LT(cv::countNonZero(patch->footprint), 700);
+    EXPECT_GT(psnr(mended(worn, m), clean, testkit::maskOf(small, kSize, 1)), 30);
+    const Rect kept(240, 130, 40, 40);
+    EXPECT_TRUE(testkit::equal(mended(worn, m)(kept).clone(), worn(kept).clone()));
+}
+
+TEST(TouchIn, LaysItsToneWithGrain) {
+    Mend m;
+    m.region = disc({200, 150}, 20, kSize);
+    m.method = Method::TouchIn;
+    m.tone = {0.2f, 0.4f, 0.6f};
+    const Image out = mended(testkit::sky(kSize), m);
+    const auto mean = cv::mean(out, maskOf(m.region));
+    for (int c = 0; c < 3; ++c) EXPECT_NEAR(mean[c] / 65535, double(m.tone[size_t(c)]), 0.01);
+    cv::Scalar all, deviation;
+    cv::meanStdDev(out(Rect(195, 145, 10, 10)), all, deviation);
+    EXPECT_GT(deviation[1], 20) << "flat tone would show";
+}
+
+TEST(MethodFor, FollowsTheShape) {
+    EXPECT_EQ(methodFor(disc({100, 100}, 6, kSize)), Method::Heal);
+    EXPECT_EQ(methodFor(stroke({{20, 20}, {300, 200}}, 5, kSize)), Method::Span);
+    EXPECT_EQ(methodFor(disc({150, 150}, 60, kSize)), Method::Rebuild);
+}
+
+TEST(Checks, SayWhatAnOutlineLeavesOutside) {
+    const Image worn = testkit::specked(testkit::sky(kSize), {{{200, 150}, 12, 0.8f}});
+    EXPECT_FALSE(leftOutside(worn, disc({194, 150}, 8, kSize)).empty());
+    EXPECT_TRUE(leftOutside(worn, disc({200, 150}, 22, kSize)).empty());
+}
+
+TEST(Checks, SeeASeamAndARepeat) {
+    const Image clean = testkit::grass(kSize);
+    Mend m;
+    m.region = disc({150, 150}, 20, kSize);
+    m.method = Method::Clone;
+    m.source = Point(60, 0);
+    const auto patch = makePatch({clean, {}}, m);
+    ASSERT_TRUE(patch);
+    Image out = clean.clone();
+    lay(*patch, out);
+    EXPECT_TRUE(checked(out, m, *patch).repeats());
+    m.method = Method::TouchIn;
+    m.softness = 0;
+    m.tone = {1, 1, 1};
+    const auto flat = makePatch({clean, {}}, m);
+    ASSERT_TRUE(flat);
+    out = clean.clone();
+    lay(*flat, out);
+    EXPECT_TRUE(checked(out, m, *flat).seamShows());
+    EXPECT_FALSE(checked(out, m, *flat).repeats());
+}
+
+TEST(Checks, SplitAMendWhereTwoMaterialsMeet) {
+    Image two = testkit::sky(kSize);
+    two(Rect(0, 150, 400, 150)).setTo(cv::Scalar(9000, 12000, 8000));
+    const auto parts = splitByMaterial(two, stroke({{200, 120}, {200, 180}}, 6, kSize));
+    ASSERT_TRUE(parts);
+    const auto& [a, b] = *parts;
+    EXPECT_NEAR(std::max(a.box.y, b.box.y), 150, 4) << "the cut lies at the boundary";
+    EXPECT_FALSE(splitByMaterial(testkit::sky(kSize), stroke({{200, 120}, {200, 180}}, 6, kSize)));
+}
+
+}  // namespace
+}  // namespace gq::mend
