@@ -90,7 +90,7 @@ Result<HealReport> heal(Window& w, const std::vector<Point>& hole, const HealSet
                         std::stop_token stop) {
     HealReport report;
     const Rect b = cv::boundingRect(hole);
-    const bool whole = !s.alongLine && std::max(b.width, b.height) <= kLargePiece && calm(w, hole);
+    const bool whole = std::max(b.width, b.height) <= kLargePiece && calm(w, hole);
     const auto all = whole ? std::vector<std::vector<Point>>{hole}
                            : split(hole, s.alongLine ? kLinePiece : kSmallPiece);
     size_t largest = 0;

@@ -15,7 +15,7 @@
 namespace gq::mend {
 namespace {
 
-constexpr int kRing = 12, kFarthest = 320;
+constexpr int kRing = 12, kFarthest = 320, kLineReach = 108;
 
 int reachOf(const Rect& hole) {
     return std::clamp(std::max(hole.width, hole.height) * 3 / 2, 48, 160);
@@ -32,7 +32,7 @@ int lookOf(const Mend& mend, const Rect& footprint) {
         case Method::Unshade:
             return 40 + std::min(longer, 100);
         case Method::Span:
-            return 48 + kRing;
+            return kLineReach + kRing;
         case Method::Sift:
             return 64 + int(mend.sifting.largest);
         default:
@@ -121,7 +121,7 @@ Result<Patch> healed(const Work& work, bool alongLine, std::stop_token stop) {
                              {.alongLine = alongLine,
                               .candidate = m.candidate,
                               .grain = m.grain,
-                              .reach = alongLine ? 48 : reachOf(work.whole.box)},
+                              .reach = alongLine ? kLineReach : reachOf(work.whole.box)},
                              stop);
     if (!report) return tl::unexpected(report.error());
     return work.patch(w, *report);

@@ -6,6 +6,7 @@ namespace gq::mend {
 namespace {
 
 constexpr double kDamping = 0.5;
+constexpr size_t kRingPoints = 120;
 
 /// A source's pixel for a place, its coordinates kept inside the window.
 const Vec4& moved(const Window& w, const Point& p, const Point& offset) {
@@ -41,9 +42,23 @@ std::vector<Vec4> departure(const Window& w, const Ring& ring, Point o) {
     return d;
 }
 
-std::vector<float> sharesOf(const Window& w, const Ring& ring, const std::vector<Source>& sources) {
+/// At most about kRingPoints of a ring, evenly picked: enough to weigh thirty sources by.
+Ring thinned(const Ring& ring) {
+    const size_t step = std::max<size_t>(1, ring.places.size() / kRingPoints);
+    Ring out;
+    out.box = ring.box;
+    for (size_t i = 0; i < ring.places.size(); i += step) {
+        out.places.push_back(ring.places[i]);
+        out.weights.push_back(ring.weights[i]);
+    }
+    return out;
+}
+
+std::vector<float> sharesOf(const Window& w, const Ring& whole,
+                            const std::vector<Source>& sources) {
     const int k = int(sources.size());
     if (k == 1) return {1};
+    const Ring ring = thinned(whole);
     std::vector<std::vector<Vec4>> d;
     for (const auto& s : sources) d.push_back(departure(w, ring, s.offset));
     cv::Mat gram(k, k, CV_64F), share;

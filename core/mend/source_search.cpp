@@ -7,7 +7,7 @@ namespace gq::mend {
 namespace {
 
 constexpr float kNever = 1e9f, kKeepMean = 0.1f, kKeepPlane = 0.3f;
-constexpr int kGrid = 3;
+constexpr int kGrid = 3, kNear = 48;
 constexpr size_t kRefined = 16, kCoarsePoints = 64;
 
 /// Scores offsets of one piece. Holds the ring once in the order of a scan.
@@ -142,10 +142,14 @@ std::vector<Source> searchSources(const Window& w, const std::vector<Point>& pie
                                   const Ring& ring, int reach, size_t count, std::stop_token stop) {
     const Judge judge(w, piece, ring);
     const size_t step = std::max<size_t>(1, ring.places.size() / kCoarsePoints);
+    // Far away the grid is twice as wide.
+    std::vector<int> steps;
+    for (int v = -reach; v <= reach; v += std::abs(v) < kNear || v == -kNear ? kGrid : 2 * kGrid)
+        steps.push_back(v);
     std::vector<Source> coarse;
-    for (int y = -reach; y <= reach; y += kGrid) {
+    for (const int y : steps) {
         if (stop.stop_requested()) return {};
-        for (int x = -reach; x <= reach; x += kGrid)
+        for (const int x : steps)
             if (const float c = judge.cost({x, y}, step); c < kNever) coarse.push_back({{x, y}, c});
     }
     const size_t kept = std::min(coarse.size(), std::max(kRefined, 2 * count));

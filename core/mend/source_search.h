@@ -21,7 +21,7 @@ struct Source {
 };
 
 /// Offsets a piece's texture can come from, best first, none within 1 px of another; at most
-/// `count`. A coarse grid over +-`reach` px, the best refined.
+/// `count`. A coarse grid over +-`reach` px (3 px wide, 6 beyond 48 px), the best refined.
 /// Cost of an offset: weighted ring difference with its mean (90 %) and plane (70 %) taken out,
 /// times 1 + 0.15 ln(detail ratio)^2.
 [[nodiscard]] std::vector<Source> searchSources(const Window& w, const std::vector<Point>& piece,

@@ -6,8 +6,6 @@
 
 namespace gq::series {
 
-inline constexpr int kFormatVersion = 1;
-
 /// Holds a series folder against a second writer, until destroyed (also by a kill).
 class FolderLock {
   public:

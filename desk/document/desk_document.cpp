@@ -1,6 +1,7 @@
 #include "desk/document/desk_document.h"
 
 #include <algorithm>
+#include <limits>
 
 #include <fmt/core.h>
 
@@ -19,8 +20,10 @@ DeskDocument::DeskDocument(Jobs& jobs, QObject* parent) : QObject(parent), m_job
 
 DeskDocument::~DeskDocument() {
     if (!m_history || saved()) return;
-    if (auto ok = series::saveSeries(m_folder, *m_history->now(), m_savedSeries.get()); !ok)
-        qCritical("%s", ok.error().message().c_str());
+    const long from = std::min(m_history->changedFrom(), m_unkeptFrom);
+    auto ok = series::saveHistory(m_folder, *m_history, from);
+    if (ok) ok = series::saveSeries(m_folder, *m_history->now(), m_savedSeries.get());
+    if (!ok) qCritical("%s", ok.error().message().c_str());
 }
 
 namespace {
@@ -57,7 +60,7 @@ Result<DeskDocument::Opening> DeskDocument::load(const std::vector<fs::path>& pa
     if (series::isSeriesFolder(out.folder)) {
         auto loaded = series::loadSeries(out.folder);
         if (!loaded) return tl::unexpected(loaded.error());
-        out.series = std::move(*loaded);
+        out.history = series::loadHistory(out.folder, *loaded);
         return out;
     }
     if (progress) progress(0.1);
@@ -65,16 +68,16 @@ Result<DeskDocument::Opening> DeskDocument::load(const std::vector<fs::path>& pa
     for (auto& c : name)
         if (c == '-' || c == '_') c = ' ';
     if (!name.empty()) name[0] = char(std::toupper(static_cast<unsigned char>(name[0])));
-    out.series = series::makeSeries(
+    auto made = series::makeSeries(
         files::pictureFiles(folder ? std::vector<fs::path>{first} : paths), name, out.faults);
-    if (out.series.frames.empty())
+    if (made.frames.empty())
         return out.faults.empty()
                    ? Result<Opening>(fail(Error::Kind::NotFound,
                                           "there is no picture in this folder", first.string(),
                                           "Choose a folder with JPEG, PNG, TIFF or raw files."))
                    : Result<Opening>(tl::unexpected(out.faults.front()));
-    if (auto ok = series::saveSeries(out.folder, out.series); !ok)
-        return tl::unexpected(ok.error());
+    if (auto ok = series::saveSeries(out.folder, made); !ok) return tl::unexpected(ok.error());
+    out.history.emplace(std::move(made));
     return out;
 }
 
@@ -92,7 +95,7 @@ void DeskDocument::open(const std::vector<fs::path>& paths) {
 }
 
 void DeskDocument::adopt(Opening opening) {
-    m_history = std::make_unique<series::History>(std::move(opening.series));
+    m_history = std::make_unique<series::History>(std::move(*opening.history));
     m_folder = opening.folder;
     m_lock = std::move(opening.lock);
     m_savedSeries = m_history->now();
@@ -199,16 +202,24 @@ void DeskDocument::save() {
     m_saving = true;
     const auto series = now(), before = m_savedSeries;
     const auto folder = m_folder;
+    const series::History history = *m_history;  // versions are shared, so this is small
+    const long from = std::min(history.changedFrom(), m_unkeptFrom);
+    m_history->keptSteps();
+    m_unkeptFrom = std::numeric_limits<long>::max();
     m_jobs.run(
         {}, this,
         [=](std::stop_token, const Progress&) {
+            // The step first: one that does not lead to the series is left out when it is opened.
+            if (auto ok = series::saveHistory(folder, history, from); !ok) return ok;
             return series::saveSeries(folder, *series, before.get());
         },
-        [this, series](Status ok) {
+        [this, series, from](Status ok) {
             m_saving = false;
             if (ok) {
                 m_savedSeries = series;
-            } else {  // nothing is lost while the window is open; try again, and say so each time
+            } else {
+                m_unkeptFrom = std::min(m_unkeptFrom, from);
+                // nothing is lost while the window is open; try again, and say so each time
                 emit failed(ok.error());
                 QTimer::singleShot(5000, this, &DeskDocument::save);
             }

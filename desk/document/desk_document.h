@@ -6,7 +6,7 @@
 #include <optional>
 #include <set>
 
-#include "core/series/history.h"
+#include "core/series/history_file.h"
 #include "core/series/series_folder.h"
 #include "desk/jobs/jobs.h"
 
@@ -70,7 +70,7 @@ class DeskDocument : public QObject {
 
   private:
     struct Opening {
-        series::Series series;
+        std::optional<series::History> history;
         std::filesystem::path folder;
         std::unique_ptr<series::FolderLock> lock;
         std::vector<Error> faults;
@@ -86,6 +86,7 @@ class DeskDocument : public QObject {
     std::filesystem::path m_folder;
     std::unique_ptr<series::FolderLock> m_lock;
     series::SeriesPtr m_savedSeries;
+    long m_unkeptFrom = 1;  ///< first step of the history that could not be written
     QTimer m_saveTimer;
     bool m_saving = false;
     std::string m_current;

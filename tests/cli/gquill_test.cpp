@@ -142,6 +142,25 @@ TEST_F(Series, IsChartedAndCarriedByChart) {
         expectClean(i, dir / "out" / ("a" + std::to_string(i) + ".png"));
 }
 
+TEST_F(Series, IsMendedFromAMaskByEveryMethod) {
+    Mask mask(kSize, CV_8U, cv::Scalar(0));
+    for (const auto& spot : kSpots) paint(mask, disc(spot.at, spot.radius * 1.7f, kSize));
+    Image wide;
+    mask.convertTo(wide, CV_16U, 257);
+    testkit::write(dir / "mask.png", wide, 8);
+    for (const char* method : {"auto", "heal", "clone", "span", "rebuild", "unshade"}) {
+        const std::string out = at(std::string(method) + ".png");
+        const Ran r = gquill("mend " + file(1).string() + " --mask " + at("mask.png") +
+                             " --method " + method + " -o " + out);
+        ASSERT_EQ(r.exit, 0) << method << r.out;
+        expectClean(1, out);
+    }
+    EXPECT_EQ(gquill("mend " + file(1).string() + " --mask " + at("mask.png") +
+                     " --method magic -o " + at("x.png"))
+                  .exit,
+              2);
+}
+
 TEST_F(Series, GoesOnPastABadFrameAndSaysSo) {
     std::ofstream(dir / "in" / "a0.jpg") << "damaged";
     const Ran r = gquill("clean " + in() + " -o " + at("clean"));

@@ -31,6 +31,10 @@ TEST(Documents, ReopenWithEverythingThatWasDone) {
     EXPECT_FALSE(w->document().current()->findings.empty());
     EXPECT_FALSE(gq::testkit::equal(w->pictures().composed(), w->pictures().original()))
         << "the mends are on the picture";
+    press(*w, Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_TRUE(w->document().current()->mends.empty()) << "steps can be taken back still";
+    press(*w, Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_EQ(w->document().current()->mends.size(), mends);
 }
 
 TEST(Documents, AKillLosesAtMostTheLastTwoSeconds) {

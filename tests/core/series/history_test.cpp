@@ -2,6 +2,11 @@
 
 #include <gtest/gtest.h>
 
+#include <fstream>
+
+#include "core/series/history_file.h"
+#include "core/series/series_folder.h"
+
 #include "tests/testkit/scratch.h"
 
 namespace gq::series {
@@ -50,6 +55,64 @@ TEST(History, DropsUndoneVersionsOnANewStep) {
     h.commit(h.now()->with(touched(*h.now()->frames[2], 2)), "b");
     EXPECT_FALSE(h.canRedo());
     EXPECT_TRUE(h.now()->frames[0]->mends.empty());
+}
+
+class KeptHistory : public testing::Test {
+  protected:
+    void save(const History& h, long from = 1) {
+        ASSERT_TRUE(saveHistory(dir / "s", h, from));
+        ASSERT_TRUE(saveSeries(dir / "s", *h.now()));
+    }
+    History reopened() {
+        const auto now = loadSeries(dir / "s");
+        EXPECT_TRUE(now);
+        return loadHistory(dir / "s", *now);
+    }
+    static void touch(History& h, Id id, const std::string& what) {
+        h.commit(h.now()->with(touched(*h.now()->frames[id % 3], id)), what);
+    }
+    testkit::Scratch dir;
+};
+
+TEST_F(KeptHistory, UndoesAndRedoesAfterReopening) {
+    History h(three());
+    for (Id id = 1; id <= 5; ++id) touch(h, id, "step " + std::to_string(id));
+    h.undo();
+    save(h);
+    History again = reopened();
+    EXPECT_EQ(again.undoName(), "step 4");
+    EXPECT_EQ(again.redoName(), "step 5");
+    again.redo();
+    EXPECT_EQ(again.now()->frames[2]->mends.size(), 2u);
+    for (int i = 0; i < 5; ++i) again.undo();
+    EXPECT_FALSE(again.canUndo());
+    for (const auto& f : again.now()->frames) EXPECT_TRUE(f->mends.empty());
+    touch(again, 9, "other way");
+    save(again, again.changedFrom());
+    EXPECT_FALSE(reopened().canRedo()) << "undone steps are gone once another was made";
+    EXPECT_EQ(reopened().undoName(), "other way");
+}
+
+TEST_F(KeptHistory, KeepsTheLastTwoHundredSteps) {
+    History h(three());
+    for (Id id = 1; id <= 230; ++id) touch(h, id, "step");
+    save(h);
+    History again = reopened();
+    int steps = 0;
+    for (; again.canUndo(); ++steps) again.undo();
+    EXPECT_EQ(steps, kKeptSteps);
+}
+
+TEST_F(KeptHistory, LeavesOutStepsThatDoNotLeadToTheSeries) {
+    History h(three());
+    touch(h, 1, "a");
+    save(h);
+    touch(h, 2, "b");
+    ASSERT_TRUE(saveHistory(dir / "s", h, 2));  // killed before the series was written
+    EXPECT_FALSE(reopened().canUndo());
+    EXPECT_EQ(reopened().now()->frames[1]->mends.size(), 1u);
+    std::ofstream(dir / "s" / "history" / "00000002.json") << "{\"after\": {\"frames\": [3]}}";
+    EXPECT_FALSE(reopened().canUndo()) << "nor is a damaged one believed";
 }
 
 TEST(WithFindings, KeepsWhatWasMendedOrLeft) {
