@@ -58,6 +58,7 @@ Result<series::Frame> mended(const series::Frame& frame, const find::FindPlan& p
 struct Job {
     series::Frame reference;
     std::vector<series::FramePtr> targets;
+    carry::Shadows shadows;
     float line = 0.5f;
     series::Id next = 1;
 };
@@ -73,8 +74,8 @@ Status carryOne(const Job& job, const series::Frame& target, const CarryOptions&
     series::Id next = job.next;
     series::Frame frame = target;
     if (target.id != job.reference.id) {
-        auto done =
-            carry::carryTo(loaded->picture.pixels, job.reference, target, plan, job.line, next);
+        auto done = carry::carryTo(loaded->picture.pixels, job.reference, target, plan, job.line,
+                                   next, job.shadows);
         if (!done) return tl::unexpected(done.error());
         frame = std::move(*done);
     }
@@ -118,6 +119,7 @@ Result<Job> jobFromChart(const CarryOptions& o, std::vector<Error>& faults) {
     if (!chart) return tl::unexpected(chart.error());
     Job job;
     job.reference = carry::asReference(*chart);
+    job.shadows = carry::shadowsOf(*chart);
     job.next = job.reference.mends.size() + 1;
     const auto files = files::pictureFiles(std::vector<fs::path>(o.files.begin(), o.files.end()));
     job.targets = series::makeSeries(files, "", faults).frames;

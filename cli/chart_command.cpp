@@ -14,16 +14,32 @@ void addChart(CLI::App& app, Common& common) {
     c->callback([&] {
         setThreads(common.threads);
         carry::Consensus consensus;
-        forFrames(common, files, [&](const fs::path& file) -> Status {
-            const auto frame = series::makeFrame(file, "f");
-            if (!frame) return tl::unexpected(frame.error());
-            const auto loaded = files::readPicture(file);
-            if (!loaded) return tl::unexpected(loaded.error());
-            return consensus.add(loaded->picture.pixels, *frame);
+        const auto look = [&](const std::vector<std::string>& names, auto use) {
+            forFrames(common, names, [&](const fs::path& file) -> Status {
+                const auto frame = series::makeFrame(file, "f");
+                if (!frame) return tl::unexpected(frame.error());
+                const auto loaded = files::readPicture(file);
+                if (!loaded) return tl::unexpected(loaded.error());
+                return use(loaded->picture.pixels, *frame);
+            });
+        };
+        std::vector<std::string> taken;
+        look(files, [&](const Image& pixels, const series::Frame& frame) {
+            auto added = consensus.add(pixels, frame);
+            if (added) taken.push_back(frame.file.string());
+            return added;
         });
         const auto chart = consensus.chart();
         if (!chart) return complain(common, chart.error());
-        if (auto ok = put(out, carry::chartText(*chart)); !ok) complain(common, ok.error());
+        carry::ShadowSeries shadows(carry::placesOf(*chart));
+        look(taken, [&](const Image& pixels, const series::Frame& frame) -> Status {
+            shadows.add(pixels, frame);
+            return {};
+        });
+        auto solved = shadows.solved();
+        if (!solved) return complain(common, solved.error());
+        const auto whole = carry::withShadows(*chart, std::move(*solved));
+        if (auto ok = put(out, carry::chartText(whole)); !ok) complain(common, ok.error());
     });
 }
 

@@ -81,6 +81,11 @@ float unitOf(const Size& size, Dice& dice) {
            dice.betweenLog(0.75f, 1.6f);
 }
 
+/// 0 for the usual tones, up to 1 for those of an odd scanner.
+float departure(const WearPlan& plan, Dice& dice) {
+    return plan.variety > 0 ? plan.variety * dice.unit() : 0;
+}
+
 void wearSensor(Bench& on, const WearPlan& plan) {
     Dice& dice = on.dice;
     const float unit = unitOf(on.size(), dice);
@@ -112,7 +117,8 @@ void wearSensor(Bench& on, const WearPlan& plan) {
 void wearFilm(Bench& on, const WearPlan& plan) {
     Dice& dice = on.dice;
     const bool light = plan.medium == Medium::Negative;
-    const float unit = unitOf(on.size(), dice), tone = light ? 0.96f : 0.04f;
+    const float unit = unitOf(on.size(), dice), off = 0.04f + 0.16f * departure(plan, dice),
+                tone = light ? 1 - off : off;
     const auto opacity = [&] {
         return dice.chance(0.6f) ? dice.between(0.7f, 1) : dice.between(0.25f, 0.7f);
     };
@@ -212,12 +218,14 @@ void wearPrint(Bench& on, const WearPlan& plan) {
     const float unit = unitOf(on.size(), dice);
     if (plan.harm) wearHarm(on, plan, unit);
     const float edge = dice.between(0.8f, 2.0f);
+    const float bare = 0.94f - 0.14f * departure(plan, dice),
+                dirt = 0.13f + 0.2f * departure(plan, dice);
     for (int i = dice.count((10 + 22 * on.megapixels()) * plan.amount); i > 0; --i) {
         const bool light = dice.chance(0.65f);
         on.lay(WearKind::Speck,
                blob(on.place(), unit * dice.betweenLog(0.8f, 7), edge, dice.between(1, 1.8f), dice,
                     on.size()),
-               nearly(light ? 0.94f : 0.13f, 0.03f, dice),
+               nearly(light ? bare : dirt, 0.03f, dice),
                dice.chance(0.6f) ? dice.between(0.7f, 1) : dice.between(0.3f, 0.7f));
     }
     wearCracks(on, plan, unit);

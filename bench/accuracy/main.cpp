@@ -6,6 +6,7 @@
 
 #include "bench/accuracy/demo.h"
 #include "core/find/find.h"
+#include "core/find/survey.h"
 #include "tools/accuracy/photographs.h"
 #include "tools/accuracy/score.h"
 
@@ -16,7 +17,7 @@ using namespace gq;
 struct Options {
     double megapixels = 3;
     std::string only, demo;
-    bool trained = false, each = false;
+    bool trained = false, each = false, ceiling = false;
     std::vector<float> lines{0.5f};
     float grain = 0;
 };
@@ -61,6 +62,21 @@ void print(const char* title, float line, const Row& r) {
     std::fflush(stdout);
 }
 
+/// Everything Find would judge, as if it were all sure.
+Result<std::vector<find::Finding>> candidates(const Picture& picture, const find::FindPlan& plan) {
+    const auto surveyed = find::survey(picture, plan);
+    if (!surveyed) return tl::unexpected(surveyed.error());
+    std::vector<find::Finding> out;
+    for (const auto& s : *surveyed)
+        for (const auto& region : s.regions) {
+            find::Finding f;
+            f.region = find::fullSize(region, s.level, picture.size());
+            f.confidence = 1;
+            if (!f.region.empty()) out.push_back(std::move(f));
+        }
+    return out;
+}
+
 Status measure(const Origin& origin, const Options& o) {
     std::vector<Row> rows(o.lines.size());
     int index = 0;
@@ -74,7 +90,9 @@ Status measure(const Origin& origin, const Options& o) {
                                             .seed = 90000u + std::uint32_t(index++),
                                             .amount = amount,
                                             .grain = o.grain});
-            const auto found = find::find({worn.worn, 8}, {.origin = origin.origin});
+            const Picture searched{worn.worn, 8};
+            const find::FindPlan plan{.origin = origin.origin};
+            const auto found = o.ceiling ? candidates(searched, plan) : find::find(searched, plan);
             if (!found) return tl::unexpected(found.error());
             for (size_t i = 0; i < rows.size(); ++i) {
                 const auto s = accuracy::score(*found, o.lines[i], worn);
@@ -139,6 +157,7 @@ int main(int argc, char** argv) {
     app.add_option("--grain", o.grain, "grain laid over clean and worn, 0..1");
     app.add_flag("--trained", o.trained, "the photographs it was trained on instead");
     app.add_flag("--each", o.each, "a line per picture");
+    app.add_flag("--ceiling", o.ceiling, "what there is to judge, as if all of it were sure");
     CLI11_PARSE(app, argc, argv);
     fmt::print(
         "| origin | line | mean F1 | worst | recall | precision | false/MP unworn | worst | by "

@@ -21,6 +21,9 @@ using series::Verdict;
 /// A mend is likely to harm when what it would be made of fits its ring worse than this share of
 /// what it changes.
 constexpr float kHarm = 0.8f;
+/// A known shadow shows from this share of light held back, this many standard errors, and half its
+/// known strength on: then it is likelier to be there than not.
+constexpr float kShows = 0.004f, kSure = 0.9f;
 
 struct Landing {
     const MendEntry* from = nullptr;
@@ -64,12 +67,32 @@ void clearEarlier(Frame& frame, const Frame& reference, const CarryPlan& plan,
     std::erase_if(frame.carried, again);
 }
 
+/// With what the series knows of the shadow. False where it cannot be divided out here.
+bool unshade(const Image& pixels, const Frame& target, const Shadow& shadow, Landing& l) {
+    ShadowFit fit = fitShadow(shadow, pixels, target);
+    if (fit.mend.region.empty() && fit.deepest >= kShows) return false;
+    if (fit.significance < kSure || fit.seen < 0.5f || fit.deepest < kShows) return true;
+    l.verdict = Verdict::Mended;
+    l.mend = std::move(fit.mend);
+    return true;
+}
+
 void judge(const Image& pixels, Landing& l, const std::vector<Region>& avoid,
            std::stop_token stop) {
     if (!shows(visibilityOf(pixels, l.region))) return;
     const auto patch = mend::makePatch({pixels, avoid}, *l.mend, stop);
     if (!patch) return;
     l.verdict = patch->misfit > kHarm * patch->change ? Verdict::NeedsLook : Verdict::Mended;
+}
+
+/// The shadow behind a mend, where it may be divided out: not if a source was placed by hand.
+const Shadow* shadowOf(const MendEntry& m, const Shadows& shadows) {
+    const auto known = shadows.find(m.id);
+    if (known == shadows.end() || known->second.empty() || m.mend.source) return nullptr;
+    const bool fitting = m.mend.method == mend::Method::Heal ||
+                         m.mend.method == mend::Method::Unshade ||
+                         m.mend.method == mend::Method::Span;
+    return fitting ? &known->second : nullptr;
 }
 
 }  // namespace
@@ -84,7 +107,8 @@ std::string refusal(const Frame& reference, const Frame& target) {
 }
 
 Result<Frame> carryTo(const Image& pixels, const Frame& reference, const Frame& target,
-                      const CarryPlan& plan, float line, Id& nextId, std::stop_token stop) {
+                      const CarryPlan& plan, float line, Id& nextId, const Shadows& shadows,
+                      std::stop_token stop) {
     if (const std::string why = refusal(reference, target); !why.empty())
         return fail(Error::Kind::Refused, why, target.file.string(),
                     "Leave it out, or make a chart of its own camera.");
@@ -108,7 +132,12 @@ Result<Frame> carryTo(const Image& pixels, const Frame& reference, const Frame& 
     }
     for (const auto& l : landings) avoid.push_back(l.region);
     if (!forEach(
-            int(landings.size()), [&](int i) { judge(pixels, landings[size_t(i)], avoid, stop); },
+            int(landings.size()),
+            [&](int i) {
+                Landing& l = landings[size_t(i)];
+                const Shadow* shadow = shadowOf(*l.from, shadows);
+                if (!shadow || !unshade(pixels, target, *shadow, l)) judge(pixels, l, avoid, stop);
+            },
             stop))
         return cancelled();
     for (const auto& l : landings) {
@@ -151,7 +180,8 @@ Result<series::Series> carryAll(const series::Series& series, const CarryPlan& p
             faults.push_back(image.error());
             continue;
         }
-        auto frame = carryTo(*image, *reference, *target, plan, series.plan.line, out.nextId, stop);
+        auto frame =
+            carryTo(*image, *reference, *target, plan, series.plan.line, out.nextId, {}, stop);
         if (!frame && frame.error().kind == Error::Kind::Cancelled) return cancelled();
         if (frame)
             out = out.with(std::move(*frame));

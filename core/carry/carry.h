@@ -1,8 +1,10 @@
 #pragma once
 #include <functional>
+#include <map>
 #include <stop_token>
 #include <vector>
 
+#include "core/carry/shadow.h"
 #include "core/pixels/image.h"
 #include "core/pixels/parallel.h"
 #include "core/series/series.h"
@@ -26,18 +28,24 @@ struct CarryPlan {
     Existing existing = Existing::Replace;
 };
 
+/// What the series tells of the shadows that mends of the reference correct, by mend.
+using Shadows = std::map<series::Id, Shadow>;
+
 /// Why a frame cannot take part; empty if it can. (Another camera, or another sensor size.)
 [[nodiscard]] std::string refusal(const series::Frame& reference, const series::Frame& target);
 
 /// The mends of `reference` as they fall on `target`, each with its verdict: not visible where the
 /// blemish does not show (left alone), mended where it shows and the surroundings serve, needs a
 /// look where a mend would likely do more harm than the blemish (its mend is kept, but muted).
+/// A mend whose shadow is known divides it out (Unshade) as deep as this frame shows it, or heals
+/// where nothing shines through.
 /// The frame returned has them added; `target` is not touched. Running it twice adds nothing twice.
 /// Threads  re-entrant; parallel inside.
 /// Errors   Refused (another camera), Cancelled.
 [[nodiscard]] Result<series::Frame> carryTo(const Image& pixels, const series::Frame& reference,
                                             const series::Frame& target, const CarryPlan& plan,
                                             float line, series::Id& nextId,
+                                            const Shadows& shadows = {},
                                             std::stop_token stop = {});
 
 /// Gives a frame's pixels when asked. May be called from several threads.

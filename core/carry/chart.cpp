@@ -99,8 +99,11 @@ Result<DustChart> Consensus::chart() const {
             const bool several = seen >= std::max(2.0f, 0.2f * float(m_frames));
             if (peak < double(kAgreed) || depth < kLeastDepth || !several || piece.area() < 3)
                 continue;
-            ChartSpot spot{cut(scaledUp(piece, l.plan.level), out.sensor), 1 - std::exp(-depth),
-                           int(std::lround(seen)), float(peak)};
+            ChartSpot spot{cut(scaledUp(piece, l.plan.level), out.sensor),
+                           1 - std::exp(-depth),
+                           int(std::lround(seen)),
+                           float(peak),
+                           {}};
             if (!spot.region.empty()) spots.push_back(std::move(spot));
         }
     }
@@ -130,6 +133,24 @@ series::Frame asReference(const DustChart& chart) {
         f.mends.push_back({id++, std::move(m), 0, false});
     }
     return f;
+}
+
+Shadows shadowsOf(const DustChart& chart) {
+    Shadows out;
+    series::Id id = 1;
+    for (const auto& s : chart.spots) out[id++] = s.shadow;
+    return out;
+}
+
+DustChart withShadows(DustChart chart, std::vector<Shadow> shadows) {
+    for (size_t i = 0; i < chart.spots.size(); ++i) chart.spots[i].shadow = std::move(shadows[i]);
+    return chart;
+}
+
+std::vector<Region> placesOf(const DustChart& chart) {
+    std::vector<Region> out;
+    for (const auto& s : chart.spots) out.push_back(s.region);
+    return out;
 }
 
 }  // namespace gq::carry

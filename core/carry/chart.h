@@ -15,6 +15,7 @@ struct ChartSpot {
     float depth = 0;  ///< mean share of light held back where it was seen
     int frames = 0;   ///< frames in which it shows
     float score = 0;  ///< agreement of the frames, in noise units
+    Shadow shadow;    ///< how it dims the light; empty if the frames do not tell
 };
 
 /// Where a camera's sensor is dusty.
@@ -51,5 +52,12 @@ class Consensus {
 /// The chart as a reference frame's mends: one fitted mend per spot, on a frame of the sensor
 /// itself.
 [[nodiscard]] series::Frame asReference(const DustChart& chart);
+/// The chart's shadows by the mends of `asReference`.
+[[nodiscard]] Shadows shadowsOf(const DustChart& chart);
+
+/// The chart with the shadows that a second look at its frames told of, one a spot, in order.
+[[nodiscard]] DustChart withShadows(DustChart chart, std::vector<Shadow> shadows);
+/// The chart's places on the sensor.
+[[nodiscard]] std::vector<Region> placesOf(const DustChart& chart);
 
 }  // namespace gq::carry

@@ -2,6 +2,7 @@
 
 #include "core/series/frame_json.h"
 #include "core/series/json_check.h"
+#include "core/series/plane_json.h"
 #include "schemas.h"
 
 namespace gq::carry {
@@ -9,7 +10,33 @@ using nlohmann::json;
 
 namespace {
 constexpr int kChartVersion = 1;
+
+json shadowJson(const Shadow& s) {
+    json j = series::planeToJson(s.box, s.held);
+    j["doubt"] = series::planeToJson(s.box, s.doubt)["values"];
+    j["aperture"] = s.aperture;
+    j["spread"] = s.spread;
+    j["frames"] = s.frames;
+    return j;
 }
+
+Result<Shadow> shadowFromJson(const json& j) {
+    auto held = series::planeFromJson(j);
+    if (!held) return tl::unexpected(held.error());
+    Shadow out{held->box,
+               cv::max(held->plane, 0.0f),
+               {},
+               j.value("aperture", 0.0),
+               j.value("spread", 0.0f),
+               j.value("frames", 0)};
+    if (!j.contains("doubt")) return out;
+    auto doubt = series::planeFromJson({{"box", j["box"]}, {"values", j["doubt"]}});
+    if (!doubt) return tl::unexpected(doubt.error());
+    out.doubt = doubt->plane;
+    return out;
+}
+
+}  // namespace
 
 std::string chartText(const DustChart& chart) {
     json dust = json::array();
@@ -18,6 +45,7 @@ std::string chartText(const DustChart& chart) {
         j["depth"] = s.depth;
         j["frames"] = s.frames;
         j["score"] = s.score;
+        if (!s.shadow.empty()) j["shadow"] = shadowJson(s.shadow);
         dust.push_back(std::move(j));
     }
     return json{{"format", "gentle-quill-chart"},
@@ -45,8 +73,20 @@ Result<DustChart> loadChart(const std::filesystem::path& file) {
             region.error().file = file.string();
             return tl::unexpected(region.error());
         }
-        out.spots.push_back({std::move(*region), d.at("depth").get<float>(), d.value("frames", 1),
-                             d.value("score", 0.0f)});
+        ChartSpot spot{std::move(*region),
+                       d.at("depth").get<float>(),
+                       d.value("frames", 1),
+                       d.value("score", 0.0f),
+                       {}};
+        if (d.contains("shadow")) {
+            auto shadow = shadowFromJson(d["shadow"]);
+            if (!shadow) {
+                shadow.error().file = file.string();
+                return tl::unexpected(shadow.error());
+            }
+            spot.shadow = std::move(*shadow);
+        }
+        out.spots.push_back(std::move(spot));
     }
     return out;
 }

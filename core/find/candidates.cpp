@@ -7,7 +7,7 @@
 namespace gq::find {
 namespace {
 
-constexpr float kLow = 2.2f;
+constexpr float kLow = 2.3f;
 
 struct Peak {
     float z = 0, residual = 0;
@@ -19,7 +19,7 @@ struct Thresholds {
 
 Thresholds thresholdsOf(Origin origin, float strength) {
     if (origin == Origin::Sensor) return {1.9f * strength, 3.0f * strength, 0.007f * strength};
-    return {kLow * strength, 4.0f * strength, 0.04f * strength};
+    return {kLow * strength, 4.4f * strength, 0.04f * strength};
 }
 
 std::vector<Peak> peaksOf(const cv::Mat& labels, int count, const Residual& r) {

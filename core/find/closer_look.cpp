@@ -7,17 +7,30 @@
 
 namespace gq::find {
 
-bool hasCloserLook(Origin origin, Polarity polarity) {
-    return origin == Origin::Sensor && polarity == Polarity::Dark;
+namespace {
+
+template <size_t N>
+cv::dnn::Net shipped(const unsigned char (&weights)[N]) {
+    return cv::dnn::readNetFromONNX(reinterpret_cast<const char*>(weights), N);
 }
 
-std::vector<float> closerLook(const std::vector<Look>& looks) {
+cv::dnn::Net networkFor(Origin origin) {
+    if (origin == Origin::Sensor) return shipped(kSensorLook);
+    return origin == Origin::Print ? shipped(kPrintLook) : shipped(kFilmLook);
+}
+
+}  // namespace
+
+bool hasCloserLook(Origin origin, Polarity polarity) {
+    return origin != Origin::Sensor || polarity == Polarity::Dark;
+}
+
+std::vector<float> closerLook(const std::vector<Look>& looks, Origin origin) {
     constexpr size_t kBatch = 128;
     std::vector<float> out;
     if (looks.empty()) return out;
     // A network keeps its working planes: each call has its own.
-    auto net =
-        cv::dnn::readNetFromONNX(reinterpret_cast<const char*>(kSensorLook), sizeof kSensorLook);
+    auto net = networkFor(origin);
     net.setPreferableBackend(cv::dnn::DNN_BACKEND_OPENCV);
     for (size_t from = 0; from < looks.size(); from += kBatch) {
         const size_t count = std::min(kBatch, looks.size() - from);

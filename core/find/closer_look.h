@@ -6,13 +6,14 @@
 
 namespace gq::find {
 
-/// True where a network was trained for such candidates: dark marks on sensors.
+/// True where a network was trained for such candidates: all but light marks on sensors.
 [[nodiscard]] bool hasCloserLook(Origin origin, Polarity polarity);
 
-/// Log odds of a blemish by a small convolutional network (37,000 weights) that sees each
-/// candidate with its surroundings; what shape and texture tell that sums do not.
-/// Threads: parallel inside, equal bits for any number; re-entrant. Cost: about 0.3 ms a look.
+/// Log odds of a blemish by a small convolutional network that sees each candidate with its
+/// surroundings; what shape and texture tell that sums do not. There are three: for sensors, for
+/// film (light or dark dust, which look alike once turned the same way), for prints.
+/// Threads: parallel inside, equal bits for any number; re-entrant. Cost: about 0.2 ms a look.
 /// Source: trained by tools/train; `hasCloserLook` must hold.
-[[nodiscard]] std::vector<float> closerLook(const std::vector<Look>& looks);
+[[nodiscard]] std::vector<float> closerLook(const std::vector<Look>& looks, Origin origin);
 
 }  // namespace gq::find

@@ -12,6 +12,8 @@ namespace {
 /// How far a share below the trained one is believed. A share above it is not: a picture full of
 /// look-alikes has the same candidates as a dusty one.
 constexpr float kTrust = 0.7f;
+/// What the network says counts for this much against the forest.
+constexpr float kLookShare = 0.5f;
 /// Wrong findings cost the person at the bench more than missed ones, which stay listed.
 float cautionOf(Origin origin) {
     return origin == Origin::Sensor ? 0.1f : 0.6f;
@@ -35,12 +37,17 @@ float priorShift(const std::vector<float>& logOdds, float trained) {
     return float(std::log(share / (1 - share)) - start);
 }
 
-/// Where a look was worth it, the network and the forest count alike.
-void lookCloser(const Surveyed& s, std::vector<float>& odds) {
-    const auto seen = closerLook(s.looks);
+/// Where a look was worth it, the network and the forest are taken together.
+void lookCloser(const std::vector<Surveyed>& survey, Origin origin,
+                std::vector<std::vector<float>>& odds) {
+    std::vector<Look> looks;
+    for (const auto& s : survey) looks.insert(looks.end(), s.looks.begin(), s.looks.end());
+    const auto seen = closerLook(looks, origin);
     size_t next = 0;
-    for (float& v : odds)
-        if (v > kWorthALook) v = (v + seen[next++]) / 2;
+    for (size_t i = 0; i < survey.size(); ++i)
+        for (float& v : odds[i])
+            if (hasCloserLook(origin, survey[i].polarity) && v > kWorthALook)
+                v += kLookShare * (seen[next++] - v);
 }
 
 }  // namespace
@@ -53,15 +60,15 @@ float ruleLogOdds(const Features& f) {
 
 std::vector<std::vector<float>> confidences(const std::vector<Surveyed>& survey, Origin origin) {
     std::vector<std::vector<float>> out;
+    for (const auto& s : survey) out.push_back(s.logOdds);
+    lookCloser(survey, origin, out);
     std::vector<float> all;
     float prior = 0.5f;
-    for (const auto& s : survey) {
-        const Forest* forest = forestFor(origin, s.polarity);
-        auto& list = out.emplace_back(s.logOdds);
-        if (hasCloserLook(origin, s.polarity)) lookCloser(s, list);
+    for (size_t i = 0; i < survey.size(); ++i) {
+        const Forest* forest = forestFor(origin, survey[i].polarity);
         if (!forest) continue;
         prior = forest->prior();
-        all.insert(all.end(), list.begin(), list.end());
+        all.insert(all.end(), out[i].begin(), out[i].end());
     }
     const float shift =
         all.empty() ? 0 : kTrust * std::min(priorShift(all, prior), 0.0f) - cautionOf(origin);

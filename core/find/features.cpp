@@ -37,6 +37,16 @@ struct Ring {
     std::array<Sum, 8> sectors;
 };
 
+/// Eighth of the round, from -22.5 degrees on, in which `along`, `aside` points.
+size_t sectorOf(float along, float aside) {
+    constexpr float kTan = 0.41421356f;  // of 22.5 degrees
+    const float u = std::abs(along), v = std::abs(aside);
+    if (v <= kTan * u) return along > 0 ? 0 : 4;
+    if (u <= kTan * v) return aside > 0 ? 2 : 6;
+    if (along > 0) return aside > 0 ? 1 : 7;
+    return aside > 0 ? 3 : 5;
+}
+
 /// A candidate at work: its pixels, its surroundings, its sums.
 class Subject {
   public:
@@ -140,6 +150,7 @@ void Subject::walk() {
     cv::minMaxLoc(deep, nullptr, &widest);
     m_widest = float(widest);
     const float peak = m_context.peaks()[m_index];
+    const PointF along{std::cos(m_turn), std::sin(m_turn)}, aside{-along.y, along.x};
     const int channels = m_level.colour.channels();
     for (int y = 0; y < box.height; ++y) {
         const auto* d = far.ptr<float>(y);
@@ -149,7 +160,10 @@ void Subject::walk() {
         const auto *across = m_r.across.ptr<float>(py), *opacity = m_r.opacity.ptr<float>(py);
         const auto *plane = m_level.plane.ptr<float>(py), *steep = m_level.gradient.ptr<float>(py);
         const auto* colour = m_level.colour.ptr<uchar>(py);
-        const auto* back = m_level.backdrop.empty() ? nullptr : m_level.backdrop.ptr<uchar>(py);
+        const auto* back =
+            m_level.backdrop.empty()
+                ? nullptr
+                : m_level.backdrop.ptr<uchar>(std::min(py / 2, m_level.backdrop.rows - 1));
         for (int x = 0; x < box.width; ++x) {
             const float far1 = d[x];
             if (far1 > last) continue;
@@ -164,7 +178,11 @@ void Subject::walk() {
                 m_core += toward[px] > 0.67f * peak;
                 for (int c = 0; c < channels; ++c) {
                     m_colour[size_t(c)].add(float(colour[channels * px + c]) * (1 / 255.0f));
-                    if (back) m_back[size_t(c)].add(float(back[channels * px + c]) * (1 / 255.0f));
+                    if (back)
+                        m_back[size_t(c)].add(
+                            float(
+                                back[channels * std::min(px / 2, m_level.backdrop.cols - 1) + c]) *
+                            (1 / 255.0f));
                 }
                 continue;
             }
@@ -180,9 +198,8 @@ void Subject::walk() {
             if (!back)
                 for (int c = 0; c < channels; ++c)
                     m_back[size_t(c)].add(float(colour[channels * px + c]) * (1 / 255.0f));
-            const float angle =
-                std::atan2(float(py) - m_centre.y, float(px) - m_centre.x) - m_turn + 4 * kPi;
-            ring.sectors[size_t(angle * (4 / kPi) + 0.5f) % 8].add(plane[px]);
+            const PointF from = PointF(float(px), float(py)) - m_centre;
+            ring.sectors[sectorOf(along.dot(from), aside.dot(from))].add(plane[px]);
         }
     }
 }

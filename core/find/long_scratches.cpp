@@ -11,7 +11,8 @@
 namespace gq::find {
 namespace {
 
-constexpr int kWindow = 129, kShortest = 170;
+constexpr int kWindow = 129, kShortest = 170;  ///< px along the line
+constexpr int kPool = 4;                       ///< rows taken together
 constexpr float kStands = 4.2f;
 
 /// The channel in which dust shows most: light dust lifts the darkest, dark dust the brightest.
@@ -32,7 +33,22 @@ ImageF planeOf(const Image& pixels, Polarity polarity) {
     return out;
 }
 
-/// Upright ridges in noise units, clipped so that no single place decides.
+/// Mean of each kPool rows.
+ImageF pooledRows(const ImageF& z) {
+    ImageF out((z.rows + kPool - 1) / kPool, z.cols, CV_32F, cv::Scalar(0));
+    forRows(out.rows, [&](int y) {
+        auto* o = out.ptr<float>(y);
+        const int from = y * kPool, to = std::min(z.rows, from + kPool);
+        for (int j = from; j < to; ++j) {
+            const auto* p = z.ptr<float>(j);
+            for (int x = 0; x < z.cols; ++x) o[x] += p[x];
+        }
+        for (int x = 0; x < z.cols; ++x) o[x] *= 1 / float(to - from);
+    });
+    return out;
+}
+
+/// Upright ridges in noise units, clipped so that no single place decides; one row for each kPool.
 ImageF ridge(const ImageF& plane) {
     ImageF middle, side;
     cv::blur(plane, middle, {3, 1});
@@ -46,47 +62,64 @@ ImageF ridge(const ImageF& plane) {
             e[x] = std::abs(m[x] - 0.5f * (s[x - 4] + s[x + 4]));
         }
     });
+    even = pooledRows(even);
+    const cv::Size window(41, 41 / kPool | 1);
     ImageF mean, noise;
-    cv::boxFilter(even, mean, CV_32F, {41, 41});
-    cv::boxFilter(ImageF(cv::min(even, mean * 3.0f)), noise, CV_32F, {41, 41});
+    cv::boxFilter(even, mean, CV_32F, window);
+    cv::boxFilter(ImageF(cv::min(even, mean * 3.0f)), noise, CV_32F, window);
     forRows(plane.rows, [&](int y) {
         auto* o = out.ptr<float>(y);
-        const auto* n = noise.ptr<float>(y);
+        const auto* n = noise.ptr<float>(y / kPool);
         for (int x = 0; x < plane.cols; ++x) o[x] = std::clamp(o[x] / (n[x] + 0.004f), -1.5f, 3.0f);
+    });
+    return pooledRows(out);
+}
+
+/// Rows moved sideways by `slope` of their distance from the middle one.
+ImageF sheared(const ImageF& z, float slope) {
+    ImageF out(z.size(), CV_32F);
+    forRows(z.rows, [&](int y) {
+        const float shift = slope * float(kPool) * (float(y) - float(z.rows) / 2);
+        const int whole = int(std::floor(shift));
+        const float part = shift - float(whole);
+        const auto* p = z.ptr<float>(y);
+        auto* o = out.ptr<float>(y);
+        const auto at = [&](int x) { return p[std::clamp(x, 0, z.cols - 1)]; };
+        const int from = std::clamp(-whole, 0, z.cols),
+                  to = std::clamp(z.cols - 1 - whole, from, z.cols);
+        for (int x = 0; x < from; ++x) o[x] = at(x + whole);
+        for (int x = from; x < to; ++x)
+            o[x] = p[x + whole] + part * (p[x + whole + 1] - p[x + whole]);
+        for (int x = to; x < z.cols; ++x) o[x] = at(x + whole);
     });
     return out;
 }
 
-/// Mean of the ridge along the best of nine slopes through each place.
-ImageF along(const ImageF& z, std::stop_token stop) {
+/// Mean of pooled ridges along the best of nine slopes through each place.
+ImageF along(const ImageF& pooled, std::stop_token stop) {
     constexpr int kSlopes = 9;
-    std::vector<ImageF> sums(kSlopes);
-    forEach(
-        kSlopes,
-        [&](int i) {
-            const float slope = 0.15f * float(i - kSlopes / 2) / float(kSlopes / 2);
-            const cv::Matx23f shear(1, slope, -slope * float(z.rows) / 2, 0, 1, 0);
-            ImageF sheared;
-            cv::warpAffine(z, sheared, shear, z.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,
-                           cv::BORDER_REPLICATE);
-            cv::blur(sheared, sheared, {1, kWindow});
-            cv::warpAffine(sheared, sums[size_t(i)], shear, z.size(), cv::INTER_LINEAR,
-                           cv::BORDER_REPLICATE);
-        },
-        stop);
-    if (stop.stop_requested()) return {};
-    for (int i = 1; i < kSlopes; ++i) cv::max(sums[0], sums[size_t(i)], sums[0]);
-    return sums[0];
+    ImageF best;
+    for (int i = 0; i < kSlopes; ++i) {
+        if (stop.stop_requested()) return {};
+        const float slope = 0.15f * float(i - kSlopes / 2) / float(kSlopes / 2);
+        ImageF sum;
+        cv::blur(sheared(pooled, slope), sum, {1, kWindow / kPool | 1});
+        sum = sheared(sum, -slope);
+        best = best.empty() ? sum : ImageF(cv::max(best, sum));
+    }
+    return best;
 }
 
-/// Places where the sum is high and ordinary beside: grass and slats are high everywhere.
-Mask outstanding(const ImageF& sum, float agreed) {
+/// Places where the sum is high and ordinary beside, in a mask of `rows` rows: grass and slats are
+/// high everywhere.
+Mask outstanding(const ImageF& sum, float agreed, int rows) {
+    const cv::Size window(81, 41 / kPool | 1);
     ImageF mean, square, peak;
-    cv::blur(sum, mean, {81, 41});
+    cv::blur(sum, mean, window);
     const ImageF tame = cv::min(sum, mean + 0.6f);
     ImageF tameMean;
-    cv::blur(tame, tameMean, {81, 41});
-    cv::blur(ImageF(tame.mul(tame)), square, {81, 41});
+    cv::blur(tame, tameMean, window);
+    cv::blur(ImageF(tame.mul(tame)), square, window);
     cv::dilate(sum, peak, cv::Mat::ones(1, 9, CV_8U));
     Mask out(sum.size(), CV_8U);
     forRows(sum.rows, [&](int y) {
@@ -100,8 +133,22 @@ Mask outstanding(const ImageF& sum, float agreed) {
                        : 0;
         }
     });
-    cv::dilate(out, out, cv::Mat::ones(5, 3, CV_8U));
-    return out;
+    cv::dilate(out, out, cv::Mat::ones(3, 3, CV_8U));
+    Mask full;
+    cv::resize(out, full, {sum.cols, sum.rows * kPool}, 0, 0, cv::INTER_NEAREST);
+    return full.rowRange(0, rows);
+}
+
+/// Mean of what was added up along the line.
+float strengthOf(const ImageF& sum, const Region& region) {
+    double total = 0;
+    for (int y = 0; y < region.box.height; ++y) {
+        const auto* m = region.mask.ptr<uchar>(y);
+        const auto* s = sum.ptr<float>((region.box.y + y) / kPool) + region.box.x;
+        for (int x = 0; x < region.box.width; ++x)
+            if (m[x]) total += double(s[x]);
+    }
+    return float(total / std::max(1, region.area()));
 }
 
 /// Mean tone of the line over that of a strip on either side.
@@ -118,7 +165,7 @@ Finding findingOf(const Region& region, const ImageF& plane, const ImageF& sum, 
     f.kind = Kind::Scratch;
     f.polarity = polarity;
     const auto scale = float(1 << level);
-    const float strength = float(cv::mean(sum(region.box), region.mask)[0]);
+    const float strength = strengthOf(sum, region);
     f.measures.length = float(region.box.height) * scale;
     f.measures.width = 3 * scale;
     f.measures.size = std::sqrt(f.measures.length * f.measures.width * 1.27f);
@@ -138,7 +185,7 @@ std::vector<Finding> upright(const ImageF& plane, Polarity polarity, int level, 
     const ImageF sum = along(ridge(plane), stop);
     if (sum.empty()) return {};
     std::vector<Region> lines;
-    for (auto& piece : pieces(outstanding(sum, agreed)))
+    for (auto& piece : pieces(outstanding(sum, agreed, plane.rows)))
         if (piece.box.height >= kShortest) lines.push_back(std::move(piece));
     std::vector<Finding> out;
     for (const auto& line : lines) {

@@ -2,38 +2,44 @@
 
 #include <algorithm>
 #include <cmath>
-#include <opencv2/imgproc.hpp>
 
 namespace gq::find {
 namespace {
 
 constexpr float kSpread = 2.5f;  ///< side of the look over the candidate's longer side
+constexpr int kWide = 3;         ///< side of the wide surroundings over that
 
-/// `plane` over `window` (which may reach beyond it), reduced to the look's side.
-ImageF windowOf(const cv::Mat& plane, const Rect& window) {
-    const Rect inside = window & Rect({0, 0}, plane.size());
-    ImageF part;
-    plane(inside).convertTo(part, CV_32F);
-    if (inside != window)
-        cv::copyMakeBorder(part, part, inside.y - window.y, window.br().y - inside.br().y,
-                           inside.x - window.x, window.br().x - inside.br().x,
-                           cv::BORDER_REPLICATE);
-    ImageF out;
-    cv::resize(part, out, {kLookSide, kLookSide}, 0, 0, cv::INTER_AREA);
+/// The look over `window` (which may reach beyond the picture) of what `value(x, y)` gives for a
+/// pixel: means of at most nine samples a cell, so that a long hair costs no more than a grain.
+template <class Value>
+ImageF sampled(const Size& size, const Rect& window, Value value) {
+    const float cell = float(window.width) / kLookSide;
+    const int n = std::clamp(int(std::ceil(cell - 0.01f)), 1, 3);
+    std::array<int, size_t(kLookSide) * 3> xs{}, ys{};
+    for (int i = 0; i < kLookSide * n; ++i) {
+        const float at = (float(i) + 0.5f) * cell / float(n);
+        xs[size_t(i)] = std::clamp(window.x + int(at), 0, size.width - 1);
+        ys[size_t(i)] = std::clamp(window.y + int(at), 0, size.height - 1);
+    }
+    ImageF out(kLookSide, kLookSide, CV_32F, cv::Scalar(0));
+    for (int j = 0; j < kLookSide * n; ++j) {
+        auto* o = out.ptr<float>(j / n);
+        for (int i = 0; i < kLookSide * n; ++i) o[i / n] += value(xs[size_t(i)], ys[size_t(j)]);
+    }
+    out *= 1.0 / (n * n);
     return out;
+}
+
+ImageF windowOf(const ImageF& plane, const Rect& window) {
+    return sampled(plane.size(), window, [&](int x, int y) { return plane.ptr<float>(y)[x]; });
 }
 
 /// The candidate and its neighbours over `window`.
 ImageF sharesOf(const Candidates& all, size_t index, const Rect& window) {
-    const Rect inside = window & Rect({0, 0}, all.labels.size());
-    ImageF shares(inside.size(), CV_32F);
-    for (int y = 0; y < inside.height; ++y) {
-        const auto* l = all.labels.ptr<int>(inside.y + y) + inside.x;
-        auto* s = shares.ptr<float>(y);
-        for (int x = 0; x < inside.width; ++x)
-            s[x] = l[x] == int(index) + 1 ? 255.0f : l[x] ? 100.0f : 0.0f;
-    }
-    return windowOf(shares, window - inside.tl());
+    return sampled(all.labels.size(), window, [&](int x, int y) {
+        const int l = all.labels.ptr<int>(y)[x];
+        return l == int(index) + 1 ? 255.0f : l ? 100.0f : 0.0f;
+    });
 }
 
 /// Signed, finest around zero: 128 at 0, 64 and 192 at -8 and 8.
@@ -48,23 +54,33 @@ Look lookAt(const Level& level, const Residual& r, const Candidates& all, size_t
     const int longer = std::max(box.width, box.height);
     const int side = std::max(kLookSide, int(std::lround(kSpread * float(longer))));
     const Point middle((box.x * 2 + box.width) / 2, (box.y * 2 + box.height) / 2);
-    const Rect window(middle.x - side / 2, middle.y - side / 2, side, side);
+    const Rect near(middle.x - side / 2, middle.y - side / 2, side, side);
+    const int reach = side * kWide;
+    const Rect wide(middle.x - reach / 2, middle.y - reach / 2, reach, reach);
     const Point at(std::clamp(middle.x, 0, r.noise.cols - 1),
                    std::clamp(middle.y, 0, r.noise.rows - 1));
     const float unit = 1 / r.noise.at<float>(at);
-    const ImageF toward = windowOf(r.toward, window), across = windowOf(r.across, window),
-                 plane = windowOf(level.plane, window), shares = sharesOf(all, index, window);
-    const float mean = float(cv::mean(plane)[0]);
     Look out;
-    for (int y = 0; y < kLookSide; ++y)
-        for (int x = 0; x < kLookSide; ++x) {
-            const size_t k = size_t(y) * kLookSide + size_t(x), n = size_t(kLookSide) * kLookSide;
-            const float off = across.at<float>(y, x) * unit;
-            out[k] = signedByte(toward.at<float>(y, x) * unit);
-            out[n + k] = cv::saturate_cast<uchar>(255 * off / (off + 4));
-            out[2 * n + k] = signedByte((plane.at<float>(y, x) - mean) * unit);
-            out[3 * n + k] = cv::saturate_cast<uchar>(shares.at<float>(y, x));
-        }
+    uchar* to = out.data();
+    const auto put = [&](const ImageF& plane, auto coded) {
+        for (int y = 0; y < kLookSide; ++y)
+            for (int x = 0; x < kLookSide; ++x) *to++ = coded(plane.at<float>(y, x));
+    };
+    const auto departure = [&](float v) { return signedByte(v * unit); };
+    const auto share = [](float v) { return cv::saturate_cast<uchar>(v); };
+    const auto putPlane = [&](const Rect& window) {
+        const ImageF plane = windowOf(level.plane, window);
+        put(plane, [&, mean = float(cv::mean(plane)[0])](float v) { return departure(v - mean); });
+    };
+    put(windowOf(r.toward, near), departure);
+    put(windowOf(r.across, near),
+        [&](float v) { return cv::saturate_cast<uchar>(255 * v * unit / (v * unit + 4)); });
+    putPlane(near);
+    put(windowOf(r.opacity, near), [](float v) { return cv::saturate_cast<uchar>(255 * v); });
+    put(sharesOf(all, index, near), share);
+    put(windowOf(r.toward, wide), departure);
+    putPlane(wide);
+    put(sharesOf(all, index, wide), share);
     return out;
 }
 

@@ -31,33 +31,34 @@ Image8 bandedMedian(const Image8& plane, int k, std::stop_token stop) {
     return out;
 }
 
-/// A coarse background: 5 x 5 median two levels down, laid back over the plane.
+/// A coarse background: 5 x 5 median a level down, laid back over the plane.
 ImageF coarseBackground(const ImageF& plane) {
-    ImageF small = plane;
-    for (int i = 0; i < 2 && std::min(small.rows, small.cols) > 16; ++i) small = halved(small);
+    const ImageF small = std::min(plane.rows, plane.cols) > 16 ? ImageF(halved(plane)) : plane;
     ImageF filtered, out;
     cv::medianBlur(small, filtered, 5);
     cv::resize(filtered, out, plane.size(), 0, 0, cv::INTER_LINEAR);
     return out;
 }
 
+/// Median over `window` px of the plane, worked out on every second pixel of every second row.
 ImageF fineBackground(const ImageF& plane, int window, std::stop_token stop) {
-    const ImageF coarse = coarseBackground(plane);
-    Image8 coded(plane.size(), CV_8U);
-    forRows(plane.rows, [&](int y) {
-        const auto *p = plane.ptr<float>(y), *c = coarse.ptr<float>(y);
+    const ImageF half = halved(plane), coarse = coarseBackground(half);
+    Image8 coded(half.size(), CV_8U);
+    forRows(half.rows, [&](int y) {
+        const auto *p = half.ptr<float>(y), *c = coarse.ptr<float>(y);
         auto* k = coded.ptr<uchar>(y);
-        for (int x = 0; x < plane.cols; ++x)
+        for (int x = 0; x < half.cols; ++x)
             k[x] = cv::saturate_cast<uchar>((p[x] - c[x]) * (1 / kStep) + 128);
     });
-    const Image8 median = bandedMedian(coded, window, stop);
-    ImageF out(plane.size(), CV_32F);
-    forRows(plane.rows, [&](int y) {
+    const Image8 median = bandedMedian(coded, window / 2 | 1, stop);
+    ImageF fine(half.size(), CV_32F), out;
+    forRows(half.rows, [&](int y) {
         const auto* c = coarse.ptr<float>(y);
         const auto* m = median.ptr<uchar>(y);
-        auto* o = out.ptr<float>(y);
-        for (int x = 0; x < plane.cols; ++x) o[x] = c[x] + float(m[x] - 128) * kStep;
+        auto* o = fine.ptr<float>(y);
+        for (int x = 0; x < half.cols; ++x) o[x] = c[x] + float(m[x] - 128) * kStep;
     });
+    cv::resize(fine, out, plane.size(), 0, 0, cv::INTER_LINEAR);
     return out;
 }
 
@@ -77,29 +78,30 @@ ImageF gradientOf(const ImageF& plane) {
 }
 
 /// How far the colour ratios depart from those of the surroundings; dust leaves them alone.
-ImageF chromaDeparture(const Image& pixels) {
+/// Half the size of the level.
+ImageF chromaDeparture(const Image& half) {
     static const auto kLog = [] {
         std::array<float, 4096> t{};
         for (size_t i = 0; i < t.size(); ++i) t[i] = std::log((float(i) + 0.5f) / 4096 + 0.03f);
         return t;
     }();
-    std::array<ImageF, 2> ratio{ImageF(pixels.size(), CV_32F), ImageF(pixels.size(), CV_32F)};
-    forRows(pixels.rows, [&](int y) {
-        const auto* p = pixels.ptr<ushort>(y);
+    std::array<ImageF, 2> ratio{ImageF(half.size(), CV_32F), ImageF(half.size(), CV_32F)};
+    forRows(half.rows, [&](int y) {
+        const auto* p = half.ptr<ushort>(y);
         auto *a = ratio[0].ptr<float>(y), *b = ratio[1].ptr<float>(y);
-        for (int x = 0; x < pixels.cols; ++x, p += 3) {
+        for (int x = 0; x < half.cols; ++x, p += 3) {
             const float g = kLog[p[1] >> 4];
             a[x] = kLog[p[0] >> 4] - g;
             b[x] = kLog[p[2] >> 4] - g;
         }
     });
     const ImageF a = coarseBackground(ratio[0]), b = coarseBackground(ratio[1]);
-    ImageF out(pixels.size(), CV_32F);
-    forRows(pixels.rows, [&](int y) {
+    ImageF out(half.size(), CV_32F);
+    forRows(half.rows, [&](int y) {
         const auto *p = ratio[0].ptr<float>(y), *q = ratio[1].ptr<float>(y);
         const auto *s = a.ptr<float>(y), *t = b.ptr<float>(y);
         auto* o = out.ptr<float>(y);
-        for (int x = 0; x < pixels.cols; ++x)
+        for (int x = 0; x < half.cols; ++x)
             o[x] = 0.5f * (std::abs(p[x] - s[x]) + std::abs(q[x] - t[x]));
     });
     return out;
@@ -120,32 +122,44 @@ bool colourless(const Image8& colour) {
 /// Sensor: dimming of the plane against its background.
 void dimming(const Level& level, float sign, Residual& out) {
     out.toward.create(level.plane.size(), CV_32F);
+    out.across.create(level.plane.size(), CV_32F);
     forRows(level.plane.rows, [&](int y) {
         const auto *p = level.plane.ptr<float>(y), *b = level.background.ptr<float>(y);
-        auto* r = out.toward.ptr<float>(y);
+        auto *r = out.toward.ptr<float>(y), *e = out.across.ptr<float>(y);
         for (int x = 0; x < level.plane.cols; ++x) r[x] = sign * (p[x] - b[x]);
+        if (level.chroma.empty()) {
+            std::fill(e, e + level.plane.cols, 0.0f);
+            return;
+        }
+        const auto* c = level.chroma.ptr<float>(std::min(y / 2, level.chroma.rows - 1));
+        for (int x = 0; x < level.plane.cols; ++x) e[x] = c[std::min(x / 2, level.chroma.cols - 1)];
     });
     out.opacity = out.toward;
-    out.across = level.chroma;
-    if (out.across.empty()) out.across = ImageF(level.plane.size(), CV_32F, cv::Scalar(0));
 }
 
-/// Others: how far the colour has moved towards `tone`, and what of its move points elsewhere.
+/// Others: how far the colour has left the range of the medians around it towards `tone`, and what
+/// of its move points elsewhere. An edge that the medians show on both sides leaves nothing.
 template <int N>
 void moved(const Level& level, float tone, Residual& out) {
     const float sign = tone > 0.5f ? 1.0f : -1.0f;
+    Image8 least, most;
+    cv::erode(level.backdrop, least, Mask::ones(3, 3, CV_8U));
+    cv::dilate(level.backdrop, most, Mask::ones(3, 3, CV_8U));
     out.toward.create(level.plane.size(), CV_32F);
     out.across.create(level.plane.size(), CV_32F);
     out.opacity.create(level.plane.size(), CV_32F);
     forRows(level.plane.rows, [&](int y) {
-        const auto *v = level.colour.ptr<uchar>(y), *b = level.backdrop.ptr<uchar>(y);
+        const int row = std::min(y / 2, level.backdrop.rows - 1);
+        const auto* v = level.colour.ptr<uchar>(y);
+        const auto *low = least.ptr<uchar>(row), *high = most.ptr<uchar>(row);
         auto *r = out.toward.ptr<float>(y), *e = out.across.ptr<float>(y);
         auto* o = out.opacity.ptr<float>(y);
-        for (int x = 0; x < level.plane.cols; ++x, v += N, b += N) {
+        for (int x = 0; x < level.plane.cols; ++x, v += N) {
+            const int at = N * std::min(x / 2, level.backdrop.cols - 1);
             float dd = 0, rd = 0, rr = 0;
             for (int c = 0; c < N; ++c) {
-                const float back = float(b[c]) * (1 / 255.0f),
-                            move = float(v[c]) * (1 / 255.0f) - back;
+                const auto b = float(std::clamp(v[c], low[at + c], high[at + c]));
+                const float back = b * (1 / 255.0f), move = (float(v[c]) - b) * (1 / 255.0f);
                 const float d = sign * std::max(sign * (tone - back), 0.02f);
                 dd += d * d;
                 rd += move * d;
@@ -159,28 +173,32 @@ void moved(const Level& level, float tone, Residual& out) {
     });
 }
 
+/// Worked out on every second pixel of every second row.
 ImageF noiseOf(const ImageF& residual, float floor) {
-    const ImageF size = cv::abs(residual);
+    ImageF size((residual.rows + 1) / 2, (residual.cols + 1) / 2, CV_32F);
+    Image8 coded(size.size(), CV_8U);
+    forRows(size.rows, [&](int y) {
+        const auto* r = residual.ptr<float>(2 * y);
+        auto* s = size.ptr<float>(y);
+        auto* o = coded.ptr<uchar>(y);
+        for (int x = 0; x < size.cols; ++x) {
+            s[x] = std::abs(r[2 * x]);
+            o[x] = cv::saturate_cast<uchar>(s[x] * 1000);
+        }
+    });
     ImageF mean, clippedMean;
-    const cv::Size window(61, 61);
+    const cv::Size window(31, 31);
     cv::boxFilter(size, mean, CV_32F, window, {-1, -1}, true, cv::BORDER_REFLECT);
     cv::boxFilter(ImageF(cv::min(size, mean * 3.0f)), clippedMean, CV_32F, window, {-1, -1}, true,
                   cv::BORDER_REFLECT);
-    // The median is taken on every second pixel of every second row.
-    Image8 sparse((size.rows + 1) / 2, (size.cols + 1) / 2, CV_8U);
-    forRows(sparse.rows, [&](int y) {
-        const auto* s = size.ptr<float>(2 * y);
-        auto* o = sparse.ptr<uchar>(y);
-        for (int x = 0; x < sparse.cols; ++x) o[x] = cv::saturate_cast<uchar>(s[2 * x] * 1000);
-    });
-    const Image8 median = bandedMedian(sparse, 21, {});
-    ImageF out(size.size(), CV_32F);
+    const Image8 median = bandedMedian(coded, 21, {});
+    ImageF out(residual.size(), CV_32F);
     forRows(out.rows, [&](int y) {
         const auto* m = median.ptr<uchar>(y / 2);
-        const auto* c = clippedMean.ptr<float>(y);
+        const auto* c = clippedMean.ptr<float>(y / 2);
         auto* o = out.ptr<float>(y);
         for (int x = 0; x < out.cols; ++x)
-            o[x] = std::max(float(m[x / 2]) * 0.0014826f, c[x] * 1.1f) + floor;
+            o[x] = std::max(float(m[x / 2]) * 0.0014826f, c[x / 2] * 1.1f) + floor;
     });
     return out;
 }
@@ -215,9 +233,9 @@ Level levelOf(const Image& pixels, const LevelPlan& plan, Origin origin, std::st
     if (stop.stop_requested()) return out;
     if (sensor) {
         out.background = fineBackground(out.plane, plan.window, stop);
-        if (!out.mono) out.chroma = chromaDeparture(pixels);
+        if (!out.mono) out.chroma = chromaDeparture(halved(pixels));
     } else {
-        out.backdrop = bandedMedian(out.colour, plan.window, stop);
+        out.backdrop = bandedMedian(halved(out.colour), plan.window / 2 | 1, stop);
     }
     return out;
 }

@@ -22,9 +22,10 @@ struct Level {
     Image8 colour;      ///< CV_8UC1 or CV_8UC3
     ImageF plane;       ///< log luminance (sensor) or luma 0..1, a little smoothed
     ImageF background;  ///< of `plane` (sensor): median over the window
-    Image8 backdrop;    ///< of `colour` (others): median per channel
+    Image8 backdrop;    ///< of `colour` (others): median per channel, at half the level's size
     ImageF gradient;    ///< steepness of `plane` per px
-    ImageF chroma;      ///< sensor: departure of colour ratios from their surroundings, log units
+    ImageF chroma;      ///< sensor: departure of colour ratios from their surroundings, log units,
+                        ///< at half the level's size
     bool mono = false;  ///< no colour in the picture: neutrality says nothing
 };
 
@@ -38,7 +39,8 @@ struct Residual {
 
 /// Works a level out. `pixels` are the level's own pixels (16 bits).
 /// Sensor: the plane is coded in fine steps around a coarse median, so that medians of 8 bits keep
-/// faint shadows. Source of medians: Perreault, Hebert, IEEE TIP 16(9), 2007, by OpenCV.
+/// faint shadows. Medians are taken of half the size, where they cost a quarter. Source of medians:
+/// Perreault, Hebert, IEEE TIP 16(9), 2007, by OpenCV.
 [[nodiscard]] Level levelOf(const Image& pixels, const LevelPlan& plan, Origin origin,
                             std::stop_token stop);
 

@@ -5,18 +5,18 @@
 
 #include "core/find/closer_look.h"
 #include "core/find/confidence.h"
-#include "core/find/forest.h"
 #include "core/pixels/pyramid.h"
 
 namespace gq::find {
 
 namespace {
 
-std::vector<float> logOddsOf(const Described& described, Origin origin, Polarity polarity) {
-    const Forest* forest = forestFor(origin, polarity);
-    std::vector<float> out;
-    for (const auto& f : described.features)
-        out.push_back(forest ? forest->logOdds(f) : ruleLogOdds(f));
+std::vector<float> logOddsOf(const Described& described, const Forest* forest) {
+    std::vector<float> out(described.features.size());
+    forEach(int(out.size()), [&](int i) {
+        const auto& f = described.features[size_t(i)];
+        out[size_t(i)] = forest ? forest->logOdds(f) : ruleLogOdds(f);
+    });
     return out;
 }
 
@@ -49,7 +49,7 @@ Region fullSize(const Region& region, int level, const Size& picture) {
 
 Result<std::vector<Surveyed>> survey(const Picture& picture, const FindPlan& plan,
                                      const Guides& guides, const Progress& progress,
-                                     std::stop_token stop) {
+                                     std::stop_token stop, const Forest* forest) {
     if (picture.empty()) return fail(Error::Kind::BadSetting, "there is no picture to search");
     const float strength = std::exp2((50 - plan.strength) / 50);
     std::vector<Surveyed> out;
@@ -68,7 +68,7 @@ Result<std::vector<Surveyed>> survey(const Picture& picture, const FindPlan& pla
             Candidates all = candidatesOf(r, here, plan.origin, strength, easing);
             if (stop.stop_requested()) return cancelled();
             Described described = describe(here, r, all, plan.origin, p, stop);
-            auto odds = logOddsOf(described, plan.origin, p);
+            auto odds = logOddsOf(described, forest ? forest : forestFor(plan.origin, p));
             auto looks =
                 hasCloserLook(plan.origin, p) ? looksAt(here, r, all, odds) : std::vector<Look>{};
             out.push_back({step.level, p, std::move(all.regions), std::move(described),

@@ -1,5 +1,6 @@
 #pragma once
 #include "core/find/features.h"
+#include "core/find/forest.h"
 #include "core/find/guides.h"
 #include "core/find/look.h"
 #include "core/pixels/parallel.h"
@@ -18,11 +19,13 @@ struct Surveyed {
 constexpr float kWorthALook = -5;  ///< of log odds
 
 /// Everything in a picture that stands out, level by level. Training and finding both start here.
+/// `forest` judges which are worth a look; null = the one trained for the origin and polarity.
 /// Threads: parallel inside; equal bits for any number. Errors: BadSetting, Cancelled.
 [[nodiscard]] Result<std::vector<Surveyed>> survey(const Picture& picture, const FindPlan& plan,
                                                    const Guides& guides = {},
                                                    const Progress& progress = {},
-                                                   std::stop_token stop = {});
+                                                   std::stop_token stop = {},
+                                                   const Forest* forest = nullptr);
 
 /// A level's region in full-size pixels: blown up and its stairs smoothed.
 [[nodiscard]] Region fullSize(const Region& region, int level, const Size& picture);

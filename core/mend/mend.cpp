@@ -58,6 +58,8 @@ bool keepsPicture(Method method) {
 }
 
 Region footprint(const Mend& mend, const Size& picture) {
+    if (mend.method == Method::Unshade && mend.shade)  // it fades out by itself
+        return grown(mend.region, 0, picture);
     const int reach = mend.method == Method::EvenOut ? kRimReach : int(std::ceil(mend.softness));
     return grown(mend.region, reach, picture);
 }
@@ -102,6 +104,10 @@ std::uint64_t contentKey(const Mend& m) {
     for (const auto& line : m.guides) {
         add(key, line.size());
         for (const PointF& p : line) add(key, p.x), add(key, p.y);
+    }
+    if (m.shade) {
+        add(key, m.shade->box.x), add(key, m.shade->box.y);
+        key = hashBytes(m.shade->logShare.data, m.shade->logShare.total() * sizeof(float), key);
     }
     return m.region.mask.isContinuous() ? hashBytes(m.region.mask.data, m.region.mask.total(), key)
                                         : key;

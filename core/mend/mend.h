@@ -1,9 +1,11 @@
 #pragma once
 #include <array>
 #include <cstdint>
+#include <memory>
 #include <optional>
 #include <string>
 
+#include "core/pixels/image.h"
 #include "core/pixels/region.h"
 
 namespace gq::mend {
@@ -38,6 +40,14 @@ struct Sifting {
     bool operator==(const Sifting&) const = default;
 };
 
+/// The light a grain of dust lets through, known from other frames: natural logarithm of the share,
+/// 0 where nothing is held back. Never written after it was made.
+struct KnownShade {
+    Rect box;         ///< stored coordinates
+    ImageF logShare;  ///< CV_32F, box.size(), <= 0
+};
+using KnownShadePtr = std::shared_ptr<const KnownShade>;
+
 /// One correction; never baked in. All of a mend's settings are its own.
 struct Mend {
     Region region;  ///< what is replaced in full, stored coordinates
@@ -51,6 +61,7 @@ struct Mend {
     std::array<float, 3> tone{0.5f, 0.5f, 0.5f};  ///< Touch-in's colour, 0..1
     Sifting sifting;                              ///< Sift's
     std::vector<std::vector<PointF>> guides;      ///< Rebuild: lines an edge continues along
+    KnownShadePtr shade;  ///< Unshade: what is divided out; null = measured in this frame
 };
 
 /// Pixels a mend may change: its region and what its method needs around it (a soft edge; the rim

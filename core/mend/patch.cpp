@@ -197,23 +197,37 @@ Result<Patch> evenedOut(const Work& work, std::stop_token stop) {
     return out;
 }
 
-Result<Patch> unshaded(const Work& work, std::stop_token stop) {
+/// The picture under a shadow: its linear light over the share let through there.
+template <class Share>
+Patch dividedOut(const Work& work, Share share) {
     Window w = work.window({});
-    const auto shade = measureShade(w, work.mask(work.mend.region), stop);
-    if (!shade) return tl::unexpected(shade.error());
-    if (!shade->fits) return healed(work, false, stop);
     const auto places = work.places(work.whole);
     std::vector<Vec4> values;
     for (const Point& p : places) {
         Vec4 v = w.at(p.x, p.y);
+        const float through = share(p);
         for (int c = 0; c < 3; ++c)
-            v[c] = float(fromLinear(toLinear(ushort(std::lround(v[c] * 65535))) /
-                                    shade->gain.at<float>(p))) *
-                   (1 / 65535.0f);
+            v[c] = float(fromLinear(toLinear(ushort(std::lround(v[c] * 65535))) / through)) / 65535;
         values.push_back(v);
     }
     w.write(places, values);
     return work.patch(w, {});
+}
+
+Result<Patch> unshaded(const Work& work, std::stop_token stop) {
+    if (work.mend.shade) {
+        const KnownShade& known = *work.mend.shade;
+        return dividedOut(work, [&](Point p) {
+            const Point at = p + work.read.tl() - known.box.tl();
+            return Rect({0, 0}, known.box.size()).contains(at)
+                       ? std::exp(known.logShare.at<float>(at))
+                       : 1.0f;
+        });
+    }
+    const auto shade = measureShade(work.window({}), work.mask(work.mend.region), stop);
+    if (!shade) return tl::unexpected(shade.error());
+    if (!shade->fits) return healed(work, false, stop);
+    return dividedOut(work, [&](Point p) { return shade->gain.at<float>(p); });
 }
 
 Result<Patch> touchedIn(const Work& work, std::stop_token stop) {

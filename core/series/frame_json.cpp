@@ -3,6 +3,8 @@
 #include <array>
 #include <utility>
 
+#include "core/series/plane_json.h"
+
 namespace gq::series {
 namespace fs = std::filesystem;
 using nlohmann::json;
@@ -50,6 +52,7 @@ void addSpecial(const mend::Mend& m, json& j) {
                         {"contrast", m.sifting.contrast},
                         {"light", m.sifting.light},
                         {"dark", m.sifting.dark}};
+    if (m.shade) j["shade"] = planeToJson(m.shade->box, m.shade->logShare);
     for (const auto& line : m.guides) {
         json points = json::array();
         for (const PointF& p : line) points.push_back({p.x, p.y});
@@ -100,6 +103,12 @@ Result<MendEntry> mendFromJson(const json& j) {
     e.mend.candidate = j.value("candidate", 0);
     e.group = j.value("group", std::string());
     readSpecial(j, e.mend);
+    if (j.contains("shade")) {
+        auto shade = planeFromJson(j["shade"]);
+        if (!shade) return tl::unexpected(shade.error());
+        e.mend.shade = std::make_shared<const mend::KnownShade>(
+            mend::KnownShade{shade->box, cv::min(shade->plane, 0.0f)});
+    }
     auto region = regionFromJson(j.at("region"));
     if (!region) return tl::unexpected(region.error());
     e.mend.region = std::move(*region);

@@ -26,9 +26,11 @@ const std::vector<Group>& groups() {
          {"Autumn", "BytheWater", "ColorfulCups", "DarkestHour", "Grey", "OneStandsOut", "Path",
           "summer_1am"},
          {"ColdRipple", "EveningGlow", "FallenLeaf", "Kite"}},
+        {"/usr/lib/python3/dist-packages/skimage/data/", ".jpg", {"retina", "rocket"}, {}},
+        {"/usr/share/backgrounds/", ".jpg", {"2004default", "rhythm", "string"}, {}},
         {"/usr/lib/python3/dist-packages/skimage/data/",
          ".png",
-         {"astronaut", "camera", "chelsea", "coins", "grass", "gravel", "moon"},
+         {"astronaut", "camera", "chelsea", "coins", "grass", "gravel", "moon", "motorcycle_left"},
          {"brick", "coffee"}},
     };
     return all;

@@ -15,8 +15,8 @@ struct Photograph {
     bool aside = false;  ///< kept out of training
 };
 
-/// Those that are installed. Packages: mate-backgrounds, plasma-workspace-wallpapers,
-/// python3-skimage.
+/// Those that are installed. Packages: mate-backgrounds, ukui-wallpapers,
+/// plasma-workspace-wallpapers, python3-skimage.
 [[nodiscard]] std::vector<Photograph> photographs();
 
 /// A photograph reduced to at most `megapixels`. Errors: as of files::readPicture.

@@ -1,36 +1,37 @@
 """Trains the network that takes a closer look at candidates (core/find/closer_look.h).
 
-Usage: look.py LOOKS OUT.onnx [--epochs N]. LOOKS is written by `gqtrain --looks`: per candidate one
-byte that tells whether it is a blemish, then its planes (4 x 32 x 32 bytes).
+Usage: look.py LOOKS OUT.onnx [--steps N]. LOOKS is written by `gqtrain --looks`: per candidate one
+byte that tells whether it is a blemish, then its planes (8 x 32 x 32 bytes).
 """
 
 import argparse
+import math
 
 import numpy
 import torch
 from torch import nn
 
-SIDE, PLANES, BATCH = 32, 4, 256
+SIDE, PLANES, BATCH = 32, 8, 256
+MOST_PICTURE = 4  # looks at picture detail for one at a blemish; more are thinned out
 
 
 class Network(nn.Module):
-    """Six small convolutions, their mean and maximum over the look, two dense layers."""
+    """Five small convolutions, their mean and maximum over the look, two dense layers."""
 
     def __init__(self):
         super().__init__()
 
-        def layer(inputs, outputs, stride=1):
+        def layer(inputs, outputs, stride=1, side=3):
             return nn.Sequential(
-                nn.Conv2d(inputs, outputs, 3, stride, 1, bias=False),
+                nn.Conv2d(inputs, outputs, side, stride, side // 2, bias=False),
                 nn.BatchNorm2d(outputs),
                 nn.ReLU(),
             )
 
         self.body = nn.Sequential(
-            layer(PLANES, 12),
-            layer(12, 20, 2),
-            layer(20, 20),
-            layer(20, 32, 2),
+            layer(PLANES, 16, 2, 5),
+            layer(16, 24),
+            layer(24, 32, 2),
             layer(32, 32),
             layer(32, 48, 2),
             nn.Dropout2d(0.1),
@@ -44,9 +45,14 @@ class Network(nn.Module):
 
 
 def read(path):
+    """Looks, labels, and the share of picture detail that was kept."""
     raw = numpy.fromfile(path, numpy.uint8).reshape(-1, 1 + PLANES * SIDE * SIDE)
-    looks = torch.from_numpy(raw[:, 1:].reshape(-1, PLANES, SIDE, SIDE))
-    return looks, torch.from_numpy(raw[:, 0].astype(numpy.float32))
+    blemish = raw[:, 0] == 1
+    share = min(1.0, MOST_PICTURE * blemish.sum() / max(1, (~blemish).sum()))
+    kept = blemish | (numpy.random.default_rng(1).random(len(raw)) < share)
+    looks = torch.from_numpy(raw[kept, 1:].reshape(-1, PLANES, SIDE, SIDE))
+    print(f"{path}: {blemish.sum()} blemishes among {len(raw)} looks, {len(looks)} used", flush=True)
+    return looks, torch.from_numpy(raw[kept, 0].astype(numpy.float32)), share
 
 
 def turned(batch):
@@ -57,24 +63,26 @@ def turned(batch):
     return batch.transpose(2, 3) if torch.rand(1) < 0.5 else batch
 
 
-def train(looks, labels, epochs):
+def train(looks, labels, steps):
     network = Network()
-    steps = len(labels) // BATCH
-    optimizer = torch.optim.AdamW(network.parameters(), 1e-3, weight_decay=1e-2)
-    schedule = torch.optim.lr_scheduler.OneCycleLR(optimizer, 4e-3, total_steps=epochs * steps)
+    optimizer = torch.optim.AdamW(network.parameters(), 1e-3, weight_decay=2e-2)
+    schedule = torch.optim.lr_scheduler.OneCycleLR(optimizer, 5e-3, total_steps=steps)
     loss_of = nn.functional.binary_cross_entropy_with_logits
-    for epoch in range(epochs):
-        order, total = torch.randperm(len(labels)), 0.0
-        for i in range(steps):
-            some = order[i * BATCH : (i + 1) * BATCH]
-            odds = network(turned(looks[some].float() / 255 - 0.5))[:, 0]
-            loss = loss_of(odds, labels[some])
-            optimizer.zero_grad()
-            loss.backward()
-            optimizer.step()
-            schedule.step()
-            total += loss.item()
-        print(f"epoch {epoch + 1} of {epochs}: loss {total / steps:.4f}", flush=True)
+    order, total = torch.randperm(len(labels)), 0.0
+    for step in range(steps):
+        if len(order) < BATCH:
+            order = torch.randperm(len(labels))
+        some, order = order[:BATCH], order[BATCH:]
+        odds = network(turned(looks[some].float() / 255 - 0.5))[:, 0]
+        loss = loss_of(odds, labels[some])
+        optimizer.zero_grad()
+        loss.backward()
+        optimizer.step()
+        schedule.step()
+        total += loss.item()
+        if step % 200 == 199:
+            print(f"step {step + 1} of {steps}: loss {total / 200:.4f}", flush=True)
+            total = 0.0
     return network.eval()
 
 
@@ -82,10 +90,13 @@ def main():
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("looks")
     parser.add_argument("out")
-    parser.add_argument("--epochs", type=int, default=8)
+    parser.add_argument("--steps", type=int, default=3000)
     arguments = parser.parse_args()
     torch.manual_seed(1)
-    network = train(*read(arguments.looks), arguments.epochs)
+    looks, labels, share = read(arguments.looks)
+    network = train(looks, labels, arguments.steps)
+    with torch.no_grad():  # as if all picture detail had been seen
+        network.odds[-1].bias += math.log(share)
     torch.onnx.export(
         network,
         torch.zeros(1, PLANES, SIDE, SIDE),

@@ -17,29 +17,28 @@ namespace {
 using namespace gq;
 
 constexpr std::array<train::Subject, 4> kSubjects{{
-    {"sensor", find::Origin::Sensor, sim::Medium::Sensor},
-    {"light", find::Origin::Negative, sim::Medium::Negative},
-    {"dark", find::Origin::Positive, sim::Medium::Positive},
-    {"print", find::Origin::Print, sim::Medium::Print},
+    {"sensor", "sensor", find::Origin::Sensor, sim::Medium::Sensor},
+    {"light", "film", find::Origin::Negative, sim::Medium::Negative},
+    {"dark", "film", find::Origin::Positive, sim::Medium::Positive},
+    {"print", "print", find::Origin::Print, sim::Medium::Print},
 }};
 
 struct Options {
     std::string folder = "core/find/weights", only, looks;
-    int variants = 8;
+    int variants = 5, lookVariants = 5;
     double megapixels = 3;
     train::BoostSettings boost;
 };
 
-train::Samples gather(const train::Subject& subject, const Options& o,
-                      const std::vector<Picture>& pictures) {
-    train::Samples all;
+/// Every picture, worn `variants` times; `round` keeps the forests' wear from the networks'.
+template <class Use>
+void forWorn(const train::Subject& subject, int variants, int round,
+             const std::vector<Picture>& pictures, Use use) {
     for (size_t i = 0; i < pictures.size(); ++i)
-        for (int v = 0; v < o.variants; ++v) {
-            const auto seed = hash32(std::uint32_t(subject.medium) + 100, int(i), v);
-            all.add(train::samplesOf(train::wornAtRandom(pictures[i].pixels, subject.medium, seed),
-                                     subject.origin));
-        }
-    return all;
+        for (int v = 0; v < variants; ++v)
+            use(train::wornAtRandom(
+                pictures[i].pixels, subject.medium,
+                hash32(std::uint32_t(subject.medium) + 100, int(i), v + 1000 * round)));
 }
 
 /// Own landscapes, of other seeds than the demo's: skies and seas that the photographs lack.
@@ -60,16 +59,41 @@ std::vector<Picture> renders() {
     return out;
 }
 
-/// For look.py: a byte for the label, then the planes.
-Status writeLooks(const std::string& file, const train::Samples& samples) {
-    std::ofstream out(file, std::ios::binary);
-    for (size_t i = 0; i < samples.looks.size(); ++i) {
-        out.put(char(samples.lookLabels[i]));
-        out.write(reinterpret_cast<const char*>(samples.looks[i].data()),
-                  std::streamsize(samples.looks[i].size()));
-    }
+/// Boosts a subject's trees and writes them.
+Result<find::Forest> trainForest(const train::Subject& subject, const Options& o,
+                                 const std::vector<Picture>& pictures) {
+    train::Samples samples;
+    forWorn(subject, o.variants, 0, pictures,
+            [&](const sim::Worn& worn) { samples.add(train::samplesOf(worn, subject.origin)); });
+    fmt::print("{}: {} candidates\n", subject.name, samples.labels.size());
+    std::fflush(stdout);
+    const auto weights = train::boost(samples, o.boost);
+    if (!weights) return tl::unexpected(weights.error());
+    const auto file = std::filesystem::path(o.folder) / (std::string(subject.name) + ".json");
+    if (auto done = files::writeTextSafely(file, *weights + "\n"); !done)
+        return tl::unexpected(done.error());
+    return find::Forest::read(*weights);
+}
+
+/// For look.py: a byte for the label, then the planes, added to the network's file.
+Status addLooks(const train::Subject& subject, const Options& o, const find::Forest& forest,
+                const std::vector<Picture>& pictures) {
+    const auto file = std::filesystem::path(o.looks) / (std::string(subject.look) + ".bin");
+    std::ofstream out(file, std::ios::binary | std::ios::app);
+    size_t count = 0;
+    forWorn(subject, o.lookVariants, 1, pictures, [&](const sim::Worn& worn) {
+        const auto looks = train::looksOf(worn, subject.origin, forest);
+        for (size_t i = 0; i < looks.looks.size(); ++i) {
+            out.put(char(looks.labels[i]));
+            out.write(reinterpret_cast<const char*>(looks.looks[i].data()),
+                      std::streamsize(looks.looks[i].size()));
+        }
+        count += looks.looks.size();
+    });
+    fmt::print("{}: {} looks\n", subject.name, count);
+    std::fflush(stdout);
     if (out.flush()) return {};
-    return fail(Error::Kind::NoPermission, "the looks could not be written", file);
+    return fail(Error::Kind::NoPermission, "the looks could not be written", file.string());
 }
 
 Status run(const Options& o) {
@@ -85,17 +109,10 @@ Status run(const Options& o) {
                     "`./dev train` installs their packages.");
     for (const auto& subject : kSubjects) {
         if (!o.only.empty() && o.only != subject.name) continue;
-        const auto samples = gather(subject, o, pictures);
-        fmt::print("{}: {} candidates\n", subject.name, samples.labels.size());
-        std::fflush(stdout);
-        if (!o.looks.empty()) {
-            if (auto done = writeLooks(o.looks, samples); !done) return done;
-            continue;
-        }
-        const auto weights = train::boost(samples, o.boost);
-        if (!weights) return tl::unexpected(weights.error());
-        const auto file = std::filesystem::path(o.folder) / (std::string(subject.name) + ".json");
-        if (auto done = files::writeTextSafely(file, *weights + "\n"); !done) return done;
+        const auto forest = trainForest(subject, o, pictures);
+        if (!forest) return tl::unexpected(forest.error());
+        if (o.looks.empty()) continue;
+        if (auto done = addLooks(subject, o, *forest, pictures); !done) return done;
     }
     return {};
 }
@@ -107,8 +124,9 @@ int main(int argc, char** argv) {
     Options o;
     app.add_option("--folder", o.folder, "where the weights are written");
     app.add_option("--only", o.only, "one of sensor, light, dark, print");
-    app.add_option("--looks", o.looks, "write the candidates' looks to this file instead");
-    app.add_option("--variants", o.variants, "worn pictures per photograph");
+    app.add_option("--looks", o.looks, "folder that the looks for look.py are added to");
+    app.add_option("--variants", o.variants, "worn pictures per photograph, for the trees");
+    app.add_option("--look-variants", o.lookVariants, "the same, for the looks");
     app.add_option("--megapixels", o.megapixels, "photographs are reduced to this");
     app.add_option("--trees", o.boost.trees, "trees a model");
     app.add_option("--depth", o.boost.depth, "levels a tree");

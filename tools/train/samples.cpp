@@ -1,6 +1,7 @@
 #include "tools/train/samples.h"
 
 #include <algorithm>
+#include <opencv2/imgcodecs.hpp>
 #include <opencv2/imgproc.hpp>
 
 #include "tools/accuracy/photographs.h"
@@ -10,8 +11,6 @@ namespace gq::train {
 void Samples::add(const Samples& other) {
     features.insert(features.end(), other.features.begin(), other.features.end());
     labels.insert(labels.end(), other.labels.begin(), other.labels.end());
-    looks.insert(looks.end(), other.looks.begin(), other.looks.end());
-    lookLabels.insert(lookLabels.end(), other.lookLabels.begin(), other.lookLabels.end());
 }
 
 namespace {
@@ -56,6 +55,13 @@ Image furnished(const Image& picture, sim::Dice& dice) {
     return out;
 }
 
+/// As a camera's or scanner's JPEG brings it.
+Image compressed(const Image& pixels, int quality) {
+    std::vector<uchar> file;
+    cv::imencode(".jpg", narrow(pixels), file, {cv::IMWRITE_JPEG_QUALITY, quality});
+    return widen(cv::imdecode(file, cv::IMREAD_UNCHANGED));
+}
+
 }  // namespace
 
 sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t seed) {
@@ -77,32 +83,57 @@ sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t see
     const bool sensor = medium == sim::Medium::Sensor;
     plan.amount = dice.chance(0.2f) ? 0 : dice.betweenLog(0.25f, sensor ? 5 : 2);
     if (dice.chance(0.6f)) plan.grain = dice.betweenLog(0.003f, sensor ? 0.012f : 0.03f);
-    return sim::wear(pixels, plan);
+    if (dice.chance(0.6f)) plan.variety = 1;
+    auto out = sim::wear(pixels, plan);
+    if (dice.chance(0.35f)) out.worn = compressed(out.worn, int(dice.between(82, 97)));
+    return out;
 }
+
+namespace {
+
+enum class Truth { Blemish, Picture, Doubtful };
+
+Truth truthOf(const find::Surveyed& s, size_t i, const Mask& wear) {
+    const Region region = find::fullSize(s.regions[i], s.level, wear.size());
+    if (region.empty()) return Truth::Doubtful;
+    Mask on;
+    cv::bitwise_and(wear(region.box), region.mask, on);
+    const double share = cv::countNonZero(on) / double(region.area());
+    if (share >= 0.3) return Truth::Blemish;
+    return share > 0.05 ? Truth::Doubtful : Truth::Picture;
+}
+
+}  // namespace
 
 Samples samplesOf(const sim::Worn& worn, find::Origin origin) {
     Samples out;
-    const Size size = worn.worn.size();
     const Mask wear = worn.map();
     const auto surveyed = find::survey({worn.worn, 8}, {.origin = origin});
     if (!surveyed) return out;
-    for (const auto& s : *surveyed) {
-        size_t look = 0;
+    for (const auto& s : *surveyed)
         for (size_t i = 0; i < s.regions.size(); ++i) {
-            const bool looked = !s.looks.empty() && s.logOdds[i] > find::kWorthALook;
-            const size_t own = look;
-            look += looked;
-            const Region region = find::fullSize(s.regions[i], s.level, size);
-            if (region.empty()) continue;
-            Mask on;
-            cv::bitwise_and(wear(region.box), region.mask, on);
-            const double share = cv::countNonZero(on) / double(region.area());
-            if (share > 0.05 && share < 0.3) continue;
+            const Truth truth = truthOf(s, i, wear);
+            if (truth == Truth::Doubtful) continue;
             out.features.push_back(s.described.features[i]);
-            out.labels.push_back(share >= 0.3 ? 1.0f : 0.0f);
-            if (!looked) continue;
-            out.looks.push_back(s.looks[own]);
-            out.lookLabels.push_back(share >= 0.3 ? 1 : 0);
+            out.labels.push_back(truth == Truth::Blemish ? 1.0f : 0.0f);
+        }
+    return out;
+}
+
+Looks looksOf(const sim::Worn& worn, find::Origin origin, const find::Forest& forest) {
+    Looks out;
+    const Mask wear = worn.map();
+    const auto surveyed = find::survey({worn.worn, 8}, {.origin = origin}, {}, {}, {}, &forest);
+    if (!surveyed) return out;
+    for (const auto& s : *surveyed) {
+        size_t next = 0;
+        for (size_t i = 0; i < s.regions.size() && next < s.looks.size(); ++i) {
+            if (s.logOdds[i] <= find::kWorthALook) continue;
+            const find::Look& look = s.looks[next++];
+            const Truth truth = truthOf(s, i, wear);
+            if (truth == Truth::Doubtful) continue;
+            out.looks.push_back(look);
+            out.labels.push_back(truth == Truth::Blemish ? 1 : 0);
         }
     }
     return out;

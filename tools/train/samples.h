@@ -10,15 +10,20 @@ namespace gq::train {
 struct Samples {
     std::vector<find::Features> features;
     std::vector<float> labels;
-    std::vector<find::Look> looks;  ///< of those worth one, where a network takes them
-    std::vector<uchar> lookLabels;  ///< 1 = a blemish
 
     void add(const Samples& other);
+};
+
+/// Labelled looks at those candidates that a forest finds worth one: 1 = a blemish.
+struct Looks {
+    std::vector<find::Look> looks;
+    std::vector<uchar> labels;
 };
 
 /// What one model is trained for.
 struct Subject {
     const char* name;  ///< of its file of weights
+    const char* look;  ///< of its network, which films share
     find::Origin origin;
     sim::Medium medium;
 };
@@ -28,5 +33,6 @@ struct Subject {
 
 /// The candidates of a worn picture, told apart by the true maps; doubtful ones are left out.
 [[nodiscard]] Samples samplesOf(const sim::Worn& worn, find::Origin origin);
+[[nodiscard]] Looks looksOf(const sim::Worn& worn, find::Origin origin, const find::Forest& forest);
 
 }  // namespace gq::train

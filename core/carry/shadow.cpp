@@ -1,0 +1,384 @@
+#include "core/carry/shadow.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+#include "core/carry/sheet.h"
+#include "core/pixels/parallel.h"
+
+namespace gq::carry {
+namespace {
+
+constexpr size_t kMostSightings = 24;
+constexpr int kFewest = 3, kRing = 12;
+constexpr float kLeastShare = 0.0015f;  ///< held back; less is not divided out
+constexpr std::array<float, 7> kSpreads{0, 12, 22, 34, 50, 72, 100};  ///< px times f-number
+constexpr int kTrySteps = 8, kSteps = 40;
+constexpr float kHuber = 1.5f;         ///< spreads beyond which a frame's say is limited
+constexpr float kLeastNoise = 0.004f;  ///< of a frame, whatever its surroundings
+constexpr float kDepthDoubt = 0.25f;   ///< how far a frame's depth may well be from the known one
+constexpr float kCorrelated = 30;      ///< px that tell as much as one: texture is not independent
+constexpr float kCalm =
+    0.08f;  ///< spread of surroundings over a shadow's depth that decides nothing
+constexpr float kDarkest = 0.88f;  ///< held back; under it too little of the picture is left
+
+const Size kAnywhere(1 << 30, 1 << 30);  ///< places may lie near the sensor's edge
+
+/// How far outside a spot's outline its penumbra may reach.
+int reachOf(const Region& region) {
+    const int longer = std::max(region.box.width, region.box.height);
+    return std::clamp(12 + longer / 3, 12, 44);
+}
+
+Mask coverOf(const Region& region, const Rect& box, int reach) {
+    Mask cover(box.size(), CV_8U, cv::Scalar(0));
+    const Region wide = grown(region, reach, kAnywhere);
+    const Rect in = wide.box & box;
+    if (!in.empty())
+        wide.mask(Rect(in.tl() - wide.box.tl(), in.size()))
+            .copyTo(cover(Rect(in.tl() - box.tl(), in.size())));
+    return cover;
+}
+
+/// 1 inside, falling to 0 at the cover's edge, so that a shadow ends where nothing is known of it.
+ImageF taperOf(const Mask& cover, float width) {
+    ImageF taper;
+    Mask padded;
+    cv::copyMakeBorder(cover, padded, 1, 1, 1, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
+    cv::distanceTransform(padded, taper, cv::DIST_L2, 5);
+    taper = ImageF(taper(Rect(1, 1, cover.cols, cover.rows))) / width;
+    return cv::min(taper, 1.0f);
+}
+
+ImageF softened(const ImageF& plane, float sigma) {
+    if (sigma < 0.3f) return plane.clone();
+    ImageF out;
+    cv::GaussianBlur(plane, out, {}, double(sigma), 0, cv::BORDER_CONSTANT);
+    return out;
+}
+
+/// Softening from the smallest opening to another.
+float sigmaAt(float spread, double smallest, double aperture) {
+    if (smallest <= 0 || aperture <= 0 || aperture >= smallest) return 0;
+    return spread * float(std::sqrt(1 / (aperture * aperture) - 1 / (smallest * smallest)));
+}
+
+/// What all frames of one opening say together.
+struct Group {
+    double aperture = 0;
+    ImageF logs, weight;
+};
+
+/// Least squares for the share held back at the smallest opening.
+class Fit {
+  public:
+    Fit(const std::vector<Group>& groups, double smallest, const ImageF& taper)
+        : m_groups(groups), m_smallest(smallest), m_taper(taper) {}
+
+    void run(ImageF& held, float spread, int steps) const {
+        ImageF error(held.size(), CV_32F);
+        for (int i = 0; i < steps; ++i) {
+            ImageF push(held.size(), CV_32F, cv::Scalar(0)), pull = push.clone();
+            for (const auto& g : m_groups) {
+                const float sigma = sigmaAt(spread, m_smallest, g.aperture);
+                const ImageF here = softened(held, sigma);
+                const auto *h = here.ptr<float>(), *l = g.logs.ptr<float>(),
+                           *w = g.weight.ptr<float>();
+                for (size_t p = 0; p < held.total(); ++p)
+                    error.ptr<float>()[p] = w[p] * (logThrough(h[p]) - l[p]) * (1 - h[p]);
+                push += softened(error, sigma);
+                pull += softened(g.weight, sigma);
+            }
+            const auto *a = push.ptr<float>(), *b = pull.ptr<float>(), *t = m_taper.ptr<float>();
+            for (size_t p = 0; p < held.total(); ++p) {
+                float& h = held.ptr<float>()[p];
+                h = std::clamp(h + a[p] / (b[p] + 1e-6f), 0.0f, kMostHeld) * t[p];
+            }
+        }
+    }
+
+    [[nodiscard]] double loss(const ImageF& held, float spread) const {
+        double sum = 0;
+        for (const auto& g : m_groups) {
+            const ImageF here = softened(held, sigmaAt(spread, m_smallest, g.aperture));
+            for (size_t p = 0; p < held.total(); ++p) {
+                const float off = logThrough(here.ptr<float>()[p]) - g.logs.ptr<float>()[p];
+                sum += double(g.weight.ptr<float>()[p] * off * off);
+            }
+        }
+        return sum;
+    }
+
+  private:
+    static constexpr float kMostHeld = 0.95f;
+    static float logThrough(float held) { return std::log(1 - std::min(held, kMostHeld)); }
+
+    const std::vector<Group>& m_groups;
+    double m_smallest;
+    const ImageF& m_taper;
+};
+
+}  // namespace
+
+ImageF logShareAt(const Shadow& s, double aperture) {
+    ImageF out = softened(s.held, sigmaAt(s.spread, s.aperture, aperture));
+    out = cv::min(out, kDarkest + 0.05f);
+    cv::log(ImageF(1 - out), out);
+    return out;
+}
+
+ShadowSeries::ShadowSeries(std::vector<Region> places) {
+    for (auto& region : places) {
+        Place place;
+        const int margin = reachOf(region) + kRing;
+        place.box = Rect(region.box.x - margin, region.box.y - margin,
+                         region.box.width + 2 * margin, region.box.height + 2 * margin);
+        place.region = std::move(region);
+        m_places.push_back(std::move(place));
+    }
+}
+
+Mask ShadowSeries::coverAround(const Place& place) const {
+    Mask cover(place.box.size(), CV_8U, cv::Scalar(0));
+    for (const auto& other : m_places)
+        if (!(grown(other.region.box, reachOf(other.region), kAnywhere) & place.box).empty())
+            cover |= coverOf(other.region, place.box, reachOf(other.region));
+    return cover;
+}
+
+void ShadowSeries::watch(Place& place, const Image& pixels, const series::Frame& frame) const {
+    const Mask cover = coverAround(place);
+    auto d = departureAt(pixels, frame.geometry, place.box, cover);
+    if (!d.told) return;
+    Sighting s{d.logs, d.trust, std::hypot(d.noise, kLeastNoise), frame.aperture};
+    if (place.seen.size() < kMostSightings) {
+        place.seen.push_back(std::move(s));
+        return;
+    }
+    auto worst = std::max_element(place.seen.begin(), place.seen.end(),
+                                  [](const auto& a, const auto& b) { return a.noise < b.noise; });
+    if (s.noise < worst->noise) *worst = std::move(s);
+}
+
+void ShadowSeries::add(const Image& pixels, const series::Frame& frame) {
+    forEach(int(m_places.size()), [&](int i) { watch(m_places[size_t(i)], pixels, frame); });
+}
+
+namespace {
+
+struct Weighed {
+    float value, weight;
+};
+
+float weightedMedian(std::vector<Weighed>& all) {
+    std::sort(all.begin(), all.end(),
+              [](const Weighed& a, const Weighed& b) { return a.value < b.value; });
+    float total = 0, so = 0;
+    for (const auto& w : all) total += w.weight;
+    for (const auto& w : all)
+        if ((so += w.weight) >= total / 2) return w.value;
+    return 0;
+}
+
+/// Frames of like openings (a sixth of a stop) put together: each pixel the Huber mean about what
+/// `expected` foretells there.
+template <class Sighting, class Expected>
+std::vector<Group> grouped(const std::vector<Sighting>& seen, Expected expected) {
+    std::vector<Group> out;
+    std::vector<const Sighting*> order;
+    for (const auto& s : seen) order.push_back(&s);
+    std::stable_sort(order.begin(), order.end(),
+                     [](const auto* a, const auto* b) { return a->aperture > b->aperture; });
+    for (const auto* s : order) {
+        if (out.empty() || s->aperture < 0.94 * out.back().aperture) {
+            out.push_back({s->aperture, ImageF::zeros(s->logs.size(), CV_32F),
+                           ImageF::zeros(s->logs.size(), CV_32F)});
+        }
+        Group& g = out.back();
+        const ImageF mean = expected(g.aperture);
+        for (size_t p = 0; p < g.logs.total(); ++p) {
+            const float v = s->logs.template ptr<float>()[p],
+                        off = std::abs(v - mean.ptr<float>()[p]) / s->noise;
+            const float w = s->trust.template ptr<float>()[p] / (s->noise * s->noise) *
+                            (off > kHuber ? kHuber / off : 1.0f) * 1e-4f;
+            g.logs.ptr<float>()[p] += w * v;
+            g.weight.ptr<float>()[p] += w;
+        }
+    }
+    for (auto& g : out)
+        for (size_t p = 0; p < g.logs.total(); ++p)
+            g.logs.ptr<float>()[p] /= g.weight.ptr<float>()[p] + 1e-9f;
+    return out;
+}
+
+}  // namespace
+
+Mask ShadowSeries::cellOf(const Place& place) const {
+    const auto distanceTo = [&](const Region& region) {
+        ImageF distance;
+        cv::distanceTransform(coverOf(region, place.box, 0) == 0, distance, cv::DIST_L2, 3);
+        return distance;
+    };
+    const ImageF own = distanceTo(place.region);
+    Mask cell = own < 1e6f;
+    for (const auto& other : m_places)
+        if (&other != &place && !(other.region.box & place.box).empty())
+            cell &= own <= distanceTo(other.region);
+    return cell;
+}
+
+Shadow ShadowSeries::solve(const Place& place) const {
+    Shadow out;
+    if (int(place.seen.size()) < kFewest) return out;
+    out.box = place.box;
+    out.frames = int(place.seen.size());
+    for (const auto& s : place.seen) out.aperture = std::max(out.aperture, s.aperture);
+    const ImageF taper = taperOf(coverAround(place), 4);
+    // A first guess without softening: the weighted median of all frames.
+    ImageF middle(place.box.size(), CV_32F);
+    std::vector<Weighed> all(place.seen.size());
+    for (size_t p = 0; p < middle.total(); ++p) {
+        for (size_t i = 0; i < all.size(); ++i) {
+            const auto& s = place.seen[i];
+            all[i] = {s.logs.ptr<float>()[p], s.trust.ptr<float>()[p] / (s.noise * s.noise)};
+        }
+        middle.ptr<float>()[p] = weightedMedian(all);
+    }
+    auto groups = grouped(place.seen, [&](double) { return middle; });
+    ImageF start;
+    cv::exp(middle, start);
+    start = ImageF(cv::max(ImageF(1 - start), 0.0f)).mul(taper);
+    double best = 1e300;
+    const size_t tries = groups.size() > 1 && out.aperture > 0 ? kSpreads.size() : 1;
+    for (size_t i = 0; i < tries; ++i) {
+        ImageF held = start.clone();
+        const Fit fit(groups, out.aperture, taper);
+        fit.run(held, kSpreads[i], kTrySteps);
+        if (const double loss = fit.loss(held, kSpreads[i]); loss < 0.995 * best) {
+            best = loss;
+            out.spread = kSpreads[i];
+            out.held = held;
+        }
+    }
+    groups = grouped(place.seen, [&](double aperture) { return logShareAt(out, aperture); });
+    Fit(groups, out.aperture, taper).run(out.held, out.spread, kSteps);
+    out.held = softened(out.held, 0.8f);
+    out.held.setTo(0, (out.held < kLeastShare / 2) | (cellOf(place) == 0));
+    // Spread of the frames about it, over the root of their number.
+    ImageF square = ImageF::zeros(place.box.size(), CV_32F), weight = square.clone();
+    for (const auto& s : place.seen) {
+        const ImageF known = logShareAt(out, s.aperture);
+        for (size_t p = 0; p < square.total(); ++p) {
+            const float off = s.logs.ptr<float>()[p] - known.ptr<float>()[p],
+                        w = s.trust.ptr<float>()[p] / (s.noise * s.noise);
+            square.ptr<float>()[p] += w * std::min(off * off, 9 * s.noise * s.noise);
+            weight.ptr<float>()[p] += w;
+        }
+    }
+    out.doubt.create(place.box.size(), CV_32F);
+    for (size_t p = 0; p < square.total(); ++p)
+        out.doubt.ptr<float>()[p] =
+            weight.ptr<float>()[p] > 0
+                ? std::sqrt(square.ptr<float>()[p] / weight.ptr<float>()[p] / float(out.frames))
+                : 1.0f;
+    return out;
+}
+
+Result<std::vector<Shadow>> ShadowSeries::solved(std::stop_token stop) const {
+    std::vector<Shadow> out(m_places.size());
+    if (!forEach(
+            int(m_places.size()), [&](int i) { out[size_t(i)] = solve(m_places[size_t(i)]); },
+            stop))
+        return cancelled();
+    return out;
+}
+
+namespace {
+
+/// Strength of a known shadow in what a frame shows, by correlation.
+struct Strength {
+    double value = 0, error = 1e6;
+};
+
+Strength strengthIn(const Departure& seen, const ImageF& known) {
+    double yk = 0, kk = 0;
+    for (size_t p = 0; p < known.total(); ++p) {
+        const float k = known.ptr<float>()[p];
+        if (k > -kLeastShare) continue;
+        const float y = seen.logs.ptr<float>()[p],
+                    off = std::abs(y - k) / std::hypot(seen.noise, 0.3f * k);
+        const double w = double(seen.trust.ptr<float>()[p]) * (off > 2 ? 2 / double(off) : 1.0);
+        yk += w * double(y * k);
+        kk += w * double(k * k);
+    }
+    if (kk <= 0) return {};
+    return {yk / kk,
+            double(std::hypot(seen.noise, kLeastNoise)) * std::sqrt(double(kCorrelated) / kk)};
+}
+
+/// What the picture itself passes for beside the place: the median strength, either way, that the
+/// same shadow seems to have at eight places around.
+double chanceOf(const Shadow& shadow, const ImageF& known, const Mask& cover, const Image& pixels,
+                const FrameGeometry& g) {
+    const Rect in = cv::boundingRect(cover);
+    std::vector<double> seen;
+    for (int i = 0; i < 8; ++i) {
+        const double turn = i * 0.7854;
+        const Point shift(int(std::cos(turn) * 0.8 * (in.width + 8)),
+                          int(std::sin(turn) * 0.8 * (in.height + 8)));
+        const auto d = departureAt(pixels, g, shadow.box + shift, cover);
+        if (d.told) seen.push_back(std::abs(strengthIn(d, known).value));
+    }
+    if (seen.size() < 3) return 0;
+    const auto middle = seen.begin() + long(seen.size() / 2);
+    std::nth_element(seen.begin(), middle, seen.end());
+    return 1.4826 * *middle;
+}
+
+}  // namespace
+
+ShadowFit fitShadow(const Shadow& shadow, const Image& pixels, const series::Frame& frame) {
+    ShadowFit out;
+    const ImageF known = logShareAt(shadow, frame.aperture);
+    double least = 0;
+    cv::minMaxLoc(known, &least);
+    out.deepest = float(1 - std::exp(least));
+    if (out.deepest < kLeastShare) return out;
+    const Mask cover = known < std::log(1 - kLeastShare);
+    const auto seen = departureAt(pixels, frame.geometry, shadow.box, cover);
+    Strength s;
+    if (seen.told) {
+        s = strengthIn(seen, known);
+        if (seen.noise > kCalm * std::abs(float(least)))
+            s.error = std::max(s.error, chanceOf(shadow, known, cover, pixels, frame.geometry));
+    }
+    out.seen = float(s.value);
+    out.significance = float(s.value / s.error);
+    const double prior = 1 / double(kDepthDoubt * kDepthDoubt), told = 1 / (s.error * s.error);
+    out.strength = float(std::clamp((s.value * told + prior) / (told + prior), 0.3, 1.6));
+    if (out.deepest > kDarkest) return out;
+
+    // Laid on the frame's own pixels.
+    const FrameGeometry& g = frame.geometry;
+    const PointF a = g.fromSensor(PointF(shadow.box.tl())),
+                 b = g.fromSensor(PointF(shadow.box.br()));
+    const Rect box =
+        Rect(Point(int(std::floor(std::min(a.x, b.x))), int(std::floor(std::min(a.y, b.y)))),
+             Point(int(std::ceil(std::max(a.x, b.x))), int(std::ceil(std::max(a.y, b.y))))) &
+        Rect({0, 0}, pixels.size());
+    if (box.empty()) return out;
+    const cv::Matx23d map = sensorToStored(g, shadow.box.tl(), box.tl());
+    auto shade = std::make_shared<mend::KnownShade>();
+    shade->box = box;
+    cv::warpAffine(ImageF(known * double(out.strength)), shade->logShare, map, box.size(),
+                   cv::INTER_LINEAR, cv::BORDER_CONSTANT, cv::Scalar(0));
+    out.mend.region = regionOf(Mask(shade->logShare < -kLeastShare), box.tl());
+    out.mend.method = mend::Method::Unshade;
+    out.mend.softness = 0;
+    out.mend.shade = std::move(shade);
+    return out;
+}
+
+}  // namespace gq::carry

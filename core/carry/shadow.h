@@ -1,0 +1,81 @@
+#pragma once
+#include <stop_token>
+#include <vector>
+
+#include "core/mend/mend.h"
+#include "core/series/series.h"
+
+namespace gq::carry {
+
+/// The light one grain of dust holds back, worked out from many frames.
+struct Shadow {
+    Rect box;             ///< sensor coordinates
+    ImageF held;          ///< share of the light held back at the smallest opening, 0..1
+    ImageF doubt;         ///< standard error of `held`
+    double aperture = 0;  ///< f-number of that opening; 0 = not told
+    float spread = 0;     ///< px; at f/N the shadow is softened by a Gaussian of sigma spread / N
+    int frames = 0;       ///< frames that told of it
+
+    [[nodiscard]] bool empty() const { return held.empty(); }
+};
+
+/// Natural logarithm of the share let through at f/`aperture`, over the shadow's box. A wider
+/// opening makes it larger, softer and fainter; a smaller one than was seen leaves it as it is.
+[[nodiscard]] ImageF logShareAt(const Shadow& shadow, double aperture);
+
+/// Collects what frames of one camera tell about places of its sensor. Only small windows are kept,
+/// of at most 24 frames a place, so memory does not grow with the number of frames.
+///
+/// A frame tells: the logarithm of linear luminance over that of a sheet through its surroundings.
+/// `solved` fits one shadow to all frames that tell of a place, each softened by its own opening:
+/// robust (Huber) weighted least squares by projected gradient steps; the softening is the one of
+/// seven that explains the frames best. Frames count by how even the surroundings are; clipped and
+/// nearly black pixels not at all.
+class ShadowSeries {
+  public:
+    /// `places` in sensor coordinates.
+    explicit ShadowSeries(std::vector<Region> places);
+
+    /// Threads: one call at a time; parallel inside.
+    void add(const Image& pixels, const series::Frame& frame);
+    /// One shadow a place, in their order; empty where fewer than three frames tell of it.
+    /// Threads: parallel inside. Errors: Cancelled.
+    [[nodiscard]] Result<std::vector<Shadow>> solved(std::stop_token stop = {}) const;
+
+  private:
+    struct Sighting {
+        ImageF logs, trust;  ///< departure and 0..1 a pixel, sensor coordinates
+        float noise = 1;     ///< spread of the surroundings about the sheet
+        double aperture = 0;
+    };
+    struct Place {
+        Region region;
+        Rect box;
+        std::vector<Sighting> seen;
+    };
+    void watch(Place& place, const Image& pixels, const series::Frame& frame) const;
+    /// All that may be shaded in a place's box, by any grain.
+    [[nodiscard]] Mask coverAround(const Place& place) const;
+    /// What of a place's box is nearer to its own grain than to others.
+    [[nodiscard]] Mask cellOf(const Place& place) const;
+    [[nodiscard]] Shadow solve(const Place& place) const;
+
+    std::vector<Place> m_places;
+};
+
+/// What a frame says of a known shadow.
+struct ShadowFit {
+    mend::Mend mend;         ///< Unshade with the frame's own depth; its region is empty if unfit
+    float seen = 0;          ///< strength of the shadow by this frame alone, 1 = as known
+    float significance = 0;  ///< of that over its standard error
+    float strength = 1;      ///< what is divided out: seen, drawn towards 1 by the doubt
+    float deepest = 0;       ///< largest share held back here
+};
+
+/// Fits a known shadow to a frame: its opening by the frame's f-number, its depth by what the frame
+/// shows, drawn towards the known depth by as much as the frame's texture leaves in doubt.
+/// Threads: re-entrant.
+[[nodiscard]] ShadowFit fitShadow(const Shadow& shadow, const Image& pixels,
+                                  const series::Frame& frame);
+
+}  // namespace gq::carry

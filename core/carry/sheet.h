@@ -1,0 +1,24 @@
+#pragma once
+#include "core/series/series.h"
+
+namespace gq::carry {
+
+/// How a frame departs from its own surroundings around a place of the sensor.
+struct Departure {
+    ImageF logs;      ///< log linear luminance less the sheet's, sensor coordinates
+    ImageF trust;     ///< 1 where the pixel tells of light, 0 where it is clipped, black or outside
+    float noise = 1;  ///< spread of the ring about the sheet
+    bool told = false;
+};
+
+/// Reads `box` (sensor coordinates) from a frame and takes out a sheet (plane and membrane) that is
+/// stretched through the ring: pixels of the box outside `cover`.
+/// Shapes  `cover` like the box, 255 = may be shaded.
+/// Threads re-entrant.
+[[nodiscard]] Departure departureAt(const Image& pixels, const FrameGeometry& geometry,
+                                    const Rect& box, const Mask& cover);
+
+/// sensor -> stored as a 2 x 3 matrix on pixel indices, from `box`'s corner to `to`'s.
+[[nodiscard]] cv::Matx23d sensorToStored(const FrameGeometry& geometry, Point from, Point to);
+
+}  // namespace gq::carry
