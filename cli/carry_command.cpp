@@ -17,7 +17,7 @@ namespace {
 struct CarryOptions {
     std::string from, reference, chart, out, format;
     std::vector<std::string> files;
-    bool sameSource = false, replace = false;
+    bool sameSource = false, heal = false, replace = false;
     PlanOptions plan;
 };
 
@@ -59,6 +59,7 @@ struct Job {
     series::Frame reference;
     std::vector<series::FramePtr> targets;
     carry::Shadows shadows;
+    bool foundNow = false;  ///< the reference's mends were made for this, not by a person
     float line = 0.5f;
     series::Id next = 1;
 };
@@ -78,6 +79,8 @@ Status carryOne(const Job& job, const series::Frame& target, const CarryOptions&
                                    next, job.shadows);
         if (!done) return tl::unexpected(done.error());
         frame = std::move(*done);
+    } else if (job.foundNow) {
+        frame = carry::unshaded(target, loaded->picture.pixels, job.shadows);
     }
     const auto pixels = render::composed(loaded->picture.pixels, frame, job.line);
     if (!pixels) return tl::unexpected(pixels.error());
@@ -106,11 +109,27 @@ Result<Job> jobFromSeries(const CarryOptions& o, std::vector<Error>& faults) {
     Job job;
     job.next = s->nextId;
     job.line = plan.line;
+    job.foundNow = found->mends.empty();
     auto reference = mended(*found, plan, job.next);
     if (!reference) return tl::unexpected(reference.error());
     job.reference = std::move(*reference);
     *s = s->with(job.reference);
     job.targets = s->frames;
+    if (o.sameSource || o.heal || plan.origin != find::Origin::Sensor) return job;
+    const auto pixels = [](const series::Frame& f, std::stop_token stop) -> Result<Image> {
+        auto loaded = render::openOriginal(f, false, stop);
+        if (!loaded) return tl::unexpected(loaded.error());
+        return loaded->picture.pixels;
+    };
+    if (job.foundNow) {  // what it hides but the series shows
+        const auto chart = carry::chartOf(job.reference, job.targets, pixels);
+        if (chart) job.reference = carry::withChartMends(job.reference, *chart, job.next);
+        *s = s->with(job.reference);
+        job.targets = s->frames;
+    }
+    auto shadows = carry::learnShadows(job.reference, job.targets, pixels);
+    if (!shadows) return tl::unexpected(shadows.error());
+    job.shadows = std::move(*shadows);
     return job;
 }
 
@@ -119,7 +138,7 @@ Result<Job> jobFromChart(const CarryOptions& o, std::vector<Error>& faults) {
     if (!chart) return tl::unexpected(chart.error());
     Job job;
     job.reference = carry::asReference(*chart);
-    job.shadows = carry::shadowsOf(*chart);
+    if (!o.heal) job.shadows = carry::shadowsOf(*chart);
     job.next = job.reference.mends.size() + 1;
     const auto files = files::pictureFiles(std::vector<fs::path>(o.files.begin(), o.files.end()));
     job.targets = series::makeSeries(files, "", faults).frames;
@@ -154,6 +173,7 @@ void addCarry(CLI::App& app, Common& common) {
     c->add_option("FRAME", o.files, "with --chart: pictures or folders");
     c->add_option("-o", o.out, "folder to write into")->required();
     c->add_flag("--same-source", o.sameSource, "keep each mend's own source in every frame");
+    c->add_flag("--heal", o.heal, "heal sensor shadows, instead of dividing them out");
     c->add_option(
          "--format", o.format,
          "tiff8, tiff16, png8, png16 or jpeg (default: that of each frame; raw becomes tiff16)")

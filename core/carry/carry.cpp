@@ -21,6 +21,7 @@ using series::Verdict;
 /// A mend is likely to harm when what it would be made of fits its ring worse than this share of
 /// what it changes.
 constexpr float kHarm = 0.8f;
+constexpr double kLearning = 0.4;  ///< share of the time that learning the shadows takes
 /// A known shadow shows from this share of light held back, this many standard errors, and half its
 /// known strength on: then it is likelier to be there than not.
 constexpr float kShows = 0.004f, kSure = 0.9f;
@@ -67,11 +68,15 @@ void clearEarlier(Frame& frame, const Frame& reference, const CarryPlan& plan,
     std::erase_if(frame.carried, again);
 }
 
+bool there(const ShadowFit& fit) {
+    return fit.significance >= kSure && fit.seen >= 0.5f && fit.deepest >= kShows;
+}
+
 /// With what the series knows of the shadow. False where it cannot be divided out here.
 bool unshade(const Image& pixels, const Frame& target, const Shadow& shadow, Landing& l) {
     ShadowFit fit = fitShadow(shadow, pixels, target);
     if (fit.mend.region.empty() && fit.deepest >= kShows) return false;
-    if (fit.significance < kSure || fit.seen < 0.5f || fit.deepest < kShows) return true;
+    if (!there(fit)) return true;
     l.verdict = Verdict::Mended;
     l.mend = std::move(fit.mend);
     return true;
@@ -85,14 +90,16 @@ void judge(const Image& pixels, Landing& l, const std::vector<Region>& avoid,
     l.verdict = patch->misfit > kHarm * patch->change ? Verdict::NeedsLook : Verdict::Mended;
 }
 
-/// The shadow behind a mend, where it may be divided out: not if a source was placed by hand.
+/// True if dividing a shadow out does what the mend is for: not if a source was placed by hand.
+bool mayUnshade(const mend::Mend& m) {
+    return !m.source && (m.method == mend::Method::Heal || m.method == mend::Method::Span ||
+                         m.method == mend::Method::Unshade);
+}
+
 const Shadow* shadowOf(const MendEntry& m, const Shadows& shadows) {
     const auto known = shadows.find(m.id);
-    if (known == shadows.end() || known->second.empty() || m.mend.source) return nullptr;
-    const bool fitting = m.mend.method == mend::Method::Heal ||
-                         m.mend.method == mend::Method::Unshade ||
-                         m.mend.method == mend::Method::Span;
-    return fitting ? &known->second : nullptr;
+    const bool usable = known != shadows.end() && !known->second.empty() && mayUnshade(m.mend);
+    return usable ? &known->second : nullptr;
 }
 
 }  // namespace
@@ -155,6 +162,56 @@ Result<Frame> carryTo(const Image& pixels, const Frame& reference, const Frame& 
     return out;
 }
 
+std::vector<series::FramePtr> evenlyPicked(const std::vector<series::FramePtr>& frames) {
+    constexpr size_t kMost = 24;
+    const size_t count = std::min(frames.size(), kMost);
+    std::vector<series::FramePtr> out;
+    for (size_t i = 0; i < count; ++i) out.push_back(frames[i * frames.size() / count]);
+    return out;
+}
+
+Result<Shadows> learnShadows(const Frame& reference, const std::vector<series::FramePtr>& frames,
+                             const PixelSource& pixels, const Progress& progress,
+                             std::stop_token stop) {
+    constexpr size_t kFewest = 4;
+    std::vector<Id> ids;
+    std::vector<Region> places;
+    FrameGeometry sensor;
+    sensor.stored = reference.geometry.sensorSize();
+    for (const auto& m : reference.mends)
+        if (!m.muted && mayUnshade(m.mend)) {
+            ids.push_back(m.id);
+            places.push_back(carried(m.mend.region, reference.geometry, sensor));
+        }
+    if (ids.empty() || frames.size() < kFewest) return Shadows{};
+    ShadowSeries series(places);
+    const auto picked = evenlyPicked(frames);
+    for (size_t i = 0; i < picked.size(); ++i) {
+        if (stop.stop_requested()) return cancelled();
+        if (progress) progress(double(i) / double(picked.size()));
+        if (!refusal(reference, *picked[i]).empty()) continue;
+        if (const auto image = pixels(*picked[i], stop)) series.add(*image, *picked[i]);
+    }
+    auto solved = series.solved(stop);
+    if (!solved) return tl::unexpected(solved.error());
+    Shadows out;
+    for (size_t i = 0; i < ids.size(); ++i)
+        if ((*solved)[i].frames >= int(kFewest)) out[ids[i]] = std::move((*solved)[i]);
+    return out;
+}
+
+Frame unshaded(const Frame& frame, const Image& pixels, const Shadows& shadows) {
+    Frame out = frame;
+    forEach(int(out.mends.size()), [&](int i) {
+        auto& m = out.mends[size_t(i)];
+        const Shadow* shadow = shadowOf(m, shadows);
+        if (!shadow) return;
+        auto fit = fitShadow(*shadow, pixels, frame);
+        if (there(fit) && !fit.mend.region.empty()) m.mend = std::move(fit.mend);
+    });
+    return out;
+}
+
 Result<series::Series> carryAll(const series::Series& series, const CarryPlan& plan,
                                 const PixelSource& pixels, std::vector<Error>& faults,
                                 const Progress& progress, std::stop_token stop) {
@@ -162,12 +219,28 @@ Result<series::Series> carryAll(const series::Series& series, const CarryPlan& p
     if (!reference)
         return fail(Error::Kind::NotFound, "there is no such reference frame", plan.reference,
                     "Choose a frame of this series.");
+    Shadows shadows;
+    if (plan.unshade && plan.source == SourceRule::Fresh &&
+        series.plan.origin == find::Origin::Sensor) {
+        std::vector<series::FramePtr> frames{reference};
+        for (const auto& id : plan.targets)
+            if (const auto f = series.frame(id); f && id != plan.reference) frames.push_back(f);
+        auto learnt = learnShadows(
+            *reference, frames, pixels,
+            [&](double share) {
+                if (progress) progress(kLearning * share);
+            },
+            stop);
+        if (!learnt) return tl::unexpected(learnt.error());
+        shadows = std::move(*learnt);
+    }
     series::Series out = series;
+    const double start = shadows.empty() ? 0 : kLearning;
     int done = 0;
     for (const auto& id : plan.targets) {
         const auto target = series.frame(id);
         if (stop.stop_requested()) return cancelled();
-        if (progress) progress(double(done++) / double(plan.targets.size()));
+        if (progress) progress(start + (1 - start) * double(done++) / double(plan.targets.size()));
         if (!target || id == plan.reference) continue;
         if (const std::string why = refusal(*reference, *target); !why.empty()) {
             faults.push_back(
@@ -181,7 +254,7 @@ Result<series::Series> carryAll(const series::Series& series, const CarryPlan& p
             continue;
         }
         auto frame =
-            carryTo(*image, *reference, *target, plan, series.plan.line, out.nextId, {}, stop);
+            carryTo(*image, *reference, *target, plan, series.plan.line, out.nextId, shadows, stop);
         if (!frame && frame.error().kind == Error::Kind::Cancelled) return cancelled();
         if (frame)
             out = out.with(std::move(*frame));

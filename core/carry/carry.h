@@ -26,6 +26,7 @@ struct CarryPlan {
     std::vector<std::string> targets;  ///< frames; the reference is skipped
     SourceRule source = SourceRule::Fresh;
     Existing existing = Existing::Replace;
+    bool unshade = true;  ///< divide out the shadows that the series tells of, instead of healing
 };
 
 /// What the series tells of the shadows that mends of the reference correct, by mend.
@@ -45,11 +46,26 @@ using Shadows = std::map<series::Id, Shadow>;
 [[nodiscard]] Result<series::Frame> carryTo(const Image& pixels, const series::Frame& reference,
                                             const series::Frame& target, const CarryPlan& plan,
                                             float line, series::Id& nextId,
-                                            const Shadows& shadows = {},
-                                            std::stop_token stop = {});
+                                            const Shadows& shadows = {}, std::stop_token stop = {});
 
 /// Gives a frame's pixels when asked. May be called from several threads.
 using PixelSource = std::function<Result<Image>(const series::Frame&, std::stop_token)>;
+
+/// At most 24 frames, evenly picked: enough to know a sensor by.
+[[nodiscard]] std::vector<series::FramePtr> evenlyPicked(
+    const std::vector<series::FramePtr>& frames);
+
+/// Looks at up to 24 of `frames`, evenly picked, for the shadows behind the reference's mends.
+/// Empty with fewer than four frames. Frames that cannot be read or are refused tell nothing.
+/// Threads  parallel inside. Errors: Cancelled.
+[[nodiscard]] Result<Shadows> learnShadows(const series::Frame& reference,
+                                           const std::vector<series::FramePtr>& frames,
+                                           const PixelSource& pixels, const Progress& progress = {},
+                                           std::stop_token stop = {});
+
+/// A frame whose own mends divide out the shadows that are known and that it shows.
+[[nodiscard]] series::Frame unshaded(const series::Frame& frame, const Image& pixels,
+                                     const Shadows& shadows);
 
 /// Carries to all targets of the plan: the whole new version is worked out before anything changes.
 /// Frames that fail or are refused stay as they were and are named in `faults`.

@@ -119,20 +119,58 @@ Result<DustChart> Consensus::chart() const {
     return out;
 }
 
+Result<DustChart> chartOf(const series::Frame& reference,
+                          const std::vector<series::FramePtr>& frames, const PixelSource& pixels,
+                          std::stop_token stop) {
+    Consensus consensus;
+    for (const auto& frame : evenlyPicked(frames)) {
+        if (!refusal(reference, *frame).empty()) continue;
+        const auto image = pixels(*frame, stop);
+        if (stop.stop_requested()) return cancelled();
+        if (!image) continue;
+        if (auto added = consensus.add(*image, *frame, stop);
+            !added && added.error().kind == Error::Kind::Cancelled)
+            return cancelled();
+    }
+    return consensus.chart();
+}
+
+namespace {
+
+mend::Mend mendOf(const ChartSpot& spot, const Size& sensor) {
+    mend::Mend m;
+    m.region =
+        grown(spot.region, std::max(2, int(std::sqrt(float(spot.region.area())) / 5)), sensor);
+    m.softness = 3;
+    return m;
+}
+
+}  // namespace
+
 series::Frame asReference(const DustChart& chart) {
     series::Frame f;
     f.id = "chart";
     f.camera = chart.camera;
     f.geometry.stored = chart.sensor;
     series::Id id = 1;
-    for (const auto& s : chart.spots) {
-        mend::Mend m;
-        m.region =
-            grown(s.region, std::max(2, int(std::sqrt(float(s.region.area())) / 5)), chart.sensor);
-        m.softness = 3;
-        f.mends.push_back({id++, std::move(m), 0, false});
-    }
+    for (const auto& s : chart.spots) f.mends.push_back({id++, mendOf(s, chart.sensor), 0, false});
     return f;
+}
+
+series::Frame withChartMends(const series::Frame& frame, const DustChart& chart,
+                             series::Id& nextId) {
+    series::Frame out = frame;
+    FrameGeometry sensor;
+    sensor.stored = chart.sensor;
+    for (const auto& s : chart.spots) {
+        mend::Mend m = mendOf(s, chart.sensor);
+        m.region = carried(m.region, sensor, frame.geometry);
+        const bool met = std::any_of(frame.mends.begin(), frame.mends.end(), [&](const auto& own) {
+            return meets(own.mend.region, m.region);
+        });
+        if (!m.region.empty() && !met) out.mends.push_back({nextId++, std::move(m), 0, false});
+    }
+    return out;
 }
 
 Shadows shadowsOf(const DustChart& chart) {

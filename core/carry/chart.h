@@ -49,9 +49,19 @@ class Consensus {
     int m_frames = 0;
 };
 
+/// Consensus of up to 24 of `frames`, evenly picked; those refused or unreadable are passed over.
+/// Errors: BadSetting when fewer than three are left, Cancelled.
+[[nodiscard]] Result<DustChart> chartOf(const series::Frame& reference,
+                                        const std::vector<series::FramePtr>& frames,
+                                        const PixelSource& pixels, std::stop_token stop = {});
+
 /// The chart as a reference frame's mends: one fitted mend per spot, on a frame of the sensor
 /// itself.
 [[nodiscard]] series::Frame asReference(const DustChart& chart);
+/// A frame of the chart's camera with a mend for each spot that none of its own mends meets: what
+/// it hides but its series shows.
+[[nodiscard]] series::Frame withChartMends(const series::Frame& frame, const DustChart& chart,
+                                           series::Id& nextId);
 /// The chart's shadows by the mends of `asReference`.
 [[nodiscard]] Shadows shadowsOf(const DustChart& chart);
 

@@ -13,14 +13,6 @@ constexpr float kShared = 0.15f;  ///< doubt left when the series shows the same
 constexpr float kAlone = 0.6f;    ///< belief left when it does not
 constexpr float kAdded = 0.6f;    ///< of a place only the chart and a faint dimming tell of
 
-bool meets(const Region& a, const Region& b) {
-    const Rect both = a.box & b.box;
-    if (both.empty()) return false;
-    Mask common;
-    cv::bitwise_and(a.mask(both - a.box.tl()), b.mask(both - b.box.tl()), common);
-    return cv::countNonZero(common) > 0;
-}
-
 }  // namespace
 
 series::Frame confirmed(const series::Frame& frame, const Image& pixels, const DustChart& chart,

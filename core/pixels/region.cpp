@@ -87,6 +87,14 @@ Region together(const Region& a, const Region& b) {
     return out;
 }
 
+bool meets(const Region& a, const Region& b) {
+    const Rect both = a.box & b.box;
+    if (both.empty()) return false;
+    Mask common;
+    cv::bitwise_and(a.mask(both - a.box.tl()), b.mask(both - b.box.tl()), common);
+    return cv::countNonZero(common) > 0;
+}
+
 Region regionOf(const Mask& mask, Point offset) {
     const Rect tight = cv::boundingRect(mask);
     if (tight.empty()) return {};

@@ -30,6 +30,8 @@ struct Region {
 [[nodiscard]] Region without(const Region& region, const Region& other);
 /// All that is in one of them or both.
 [[nodiscard]] Region together(const Region& a, const Region& b);
+/// True if they share a pixel.
+[[nodiscard]] bool meets(const Region& a, const Region& b);
 /// The region cut out of a whole-picture mask, tight; empty if nothing is set.
 [[nodiscard]] Region regionOf(const Mask& mask, Point offset = {0, 0});
 /// Connected pieces (8-neighbours) of a whole-picture mask, in order of their first pixel.
