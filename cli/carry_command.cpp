@@ -1,9 +1,10 @@
 #include <fmt/core.h>
 
-#include "cli/common.h"
+#include "cli/batch.h"
 #include "core/carry/chart_file.h"
 #include "core/files/folder_scan.h"
 #include "core/files/picture_writer.h"
+#include "core/files/raw_mosaic.h"
 #include "core/render/compose.h"
 #include "core/render/export.h"
 #include "core/render/mend_findings.h"
@@ -64,7 +65,28 @@ struct Job {
     series::Id next = 1;
 };
 
-Status carryOne(const Job& job, const series::Frame& target, const CarryOptions& o) {
+files::Format formatOf(const series::Frame& frame, const CarryOptions& o, int bits) {
+    if (!o.format.empty()) return *files::formatFromWord(o.format);
+    return files::formatForName(frame.file, bits).value_or(files::Format::Tiff16);
+}
+
+/// Where a frame's file goes; its suffix does not depend on the bits.
+fs::path targetOf(const series::Frame& frame, const CarryOptions& o) {
+    if (o.format == "dng") return fs::path(o.out) / (frame.name() + ".dng");
+    return render::exportPath(frame, o.out, formatOf(frame, o, 16));
+}
+
+/// The raw samples with what can be divided out of them.
+Result<std::string> writeRaw(const series::Frame& frame, const CarryOptions& o) {
+    std::vector<files::MosaicShade> shades;
+    for (const auto& m : frame.mends)
+        if (!m.muted && m.mend.shade) shades.push_back({m.mend.shade->box, m.mend.shade->logShare});
+    if (auto ok = files::writeUnshadedDng(frame.file, targetOf(frame, o), shades, o.replace); !ok)
+        return tl::unexpected(ok.error());
+    return fmt::format("{} shadows divided out of the raw samples", shades.size());
+}
+
+Result<std::string> carryOne(const Job& job, const series::Frame& target, const CarryOptions& o) {
     auto loaded = render::openOriginal(target, false);
     if (!loaded) return tl::unexpected(loaded.error());
     carry::CarryPlan plan{job.reference.id,
@@ -82,19 +104,20 @@ Status carryOne(const Job& job, const series::Frame& target, const CarryOptions&
     } else if (job.foundNow) {
         frame = carry::unshaded(target, loaded->picture.pixels, job.shadows);
     }
+    if (o.format == "dng") return writeRaw(frame, o);
     const auto pixels = render::composed(loaded->picture.pixels, frame, job.line);
     if (!pixels) return tl::unexpected(pixels.error());
     loaded->picture.pixels = *pixels;
-    const auto format =
-        o.format.empty()
-            ? files::formatForName(frame.file, loaded->picture.bits).value_or(files::Format::Tiff16)
-            : *files::formatFromWord(o.format);
     std::array<int, 3> count{};
     for (const auto& c : frame.carried) ++count[size_t(c.verdict)];
-    fmt::print("{}: {} mended, {} not visible, {} need a look\n", frame.file.string(), count[0],
-               count[1], count[2]);
-    return files::writePicture(render::exportPath(frame, o.out, format), *loaded,
-                               {.format = format, .replace = o.replace}, frame.file);
+    if (auto ok = files::writePicture(
+            targetOf(frame, o), *loaded,
+            {.format = formatOf(frame, o, loaded->picture.bits), .replace = o.replace}, frame.file);
+        !ok)
+        return tl::unexpected(ok.error());
+    if (target.id == job.reference.id)
+        return fmt::format("the reference, {} mends", frame.mends.size());
+    return fmt::format("{} mended, {} not visible, {} need a look", count[0], count[1], count[2]);
 }
 
 Result<Job> jobFromSeries(const CarryOptions& o, std::vector<Error>& faults) {
@@ -152,11 +175,9 @@ void run(const CarryOptions& o, Common& common) {
     for (const auto& f : faults) complain(common, f);
     if (!job) return complain(common, job.error());
     if (auto ok = makeFolder(o.out); !ok) return complain(common, ok.error());
-    size_t done = 0;
-    for (const auto& target : job->targets) {
-        if (auto ok = carryOne(*job, *target, o); !ok) complain(common, ok.error());
-        report(common, target->file.string(), ++done, job->targets.size());
-    }
+    Batch batch(common, job->targets.size());
+    for (const auto& target : job->targets)
+        batch.frame(target->file, targetOf(*target, o), [&] { return carryOne(*job, *target, o); });
 }
 
 }  // namespace
@@ -176,9 +197,11 @@ void addCarry(CLI::App& app, Common& common) {
     c->add_flag("--heal", o.heal, "heal sensor shadows, instead of dividing them out");
     c->add_option(
          "--format", o.format,
-         "tiff8, tiff16, png8, png16 or jpeg (default: that of each frame; raw becomes tiff16)")
-        ->check(CLI::IsMember({"tiff8", "tiff16", "png8", "png16", "jpeg"}));
+         "tiff8, tiff16, png8, png16 or jpeg (default: that of each frame; raw becomes tiff16); "
+         "dng divides shadows out of the raw samples of DNG frames")
+        ->check(CLI::IsMember({"tiff8", "tiff16", "png8", "png16", "jpeg", "dng"}));
     c->add_flag("--replace", o.replace, "replace files that are there");
+    addResume(*c, common);
     addPlan(*c, o.plan, false);
     from->needs(reference)->excludes(chart);
     reference->needs(from);

@@ -1,4 +1,7 @@
-#include "cli/common.h"
+#include <fmt/core.h>
+
+#include "cli/batch.h"
+#include "core/files/folder_scan.h"
 #include "core/files/picture_writer.h"
 #include "core/render/compose.h"
 #include "core/render/mend_findings.h"
@@ -15,7 +18,17 @@ struct CleanOptions {
     bool replace = false;
 };
 
-Status clean(const fs::path& file, const CleanOptions& o, const find::FindPlan& plan) {
+files::Format formatOf(const fs::path& file, const CleanOptions& o, int bits) {
+    if (!o.format.empty()) return *files::formatFromWord(o.format);
+    return files::formatForName(file, bits).value_or(files::Format::Tiff16);
+}
+
+/// Where a frame's clean file goes; its suffix does not depend on the bits.
+fs::path targetOf(const fs::path& file, const CleanOptions& o) {
+    return fs::path(o.out) / (file.stem().string() + files::suffix(formatOf(file, o, 16)));
+}
+
+Result<std::string> clean(const fs::path& file, const CleanOptions& o, const find::FindPlan& plan) {
     auto loaded = files::readPicture(file);
     if (!loaded) return tl::unexpected(loaded.error());
     auto found = render::search(*loaded, {}, plan);
@@ -28,12 +41,12 @@ Status clean(const fs::path& file, const CleanOptions& o, const find::FindPlan& 
     const auto pixels = render::composed(loaded->picture.pixels, frame, plan.line);
     if (!pixels) return tl::unexpected(pixels.error());
     loaded->picture.pixels = *pixels;
-    const auto format =
-        o.format.empty()
-            ? files::formatForName(file, loaded->picture.bits).value_or(files::Format::Tiff16)
-            : *files::formatFromWord(o.format);
-    const fs::path target = fs::path(o.out) / (file.stem().string() + files::suffix(format));
-    return files::writePicture(target, *loaded, {.format = format, .replace = o.replace}, file);
+    const auto format = formatOf(file, o, loaded->picture.bits);
+    if (auto ok = files::writePicture(targetOf(file, o), *loaded,
+                                      {.format = format, .replace = o.replace}, file);
+        !ok)
+        return tl::unexpected(ok.error());
+    return fmt::format("{} mended", frame.mends.size());
 }
 
 }  // namespace
@@ -50,12 +63,16 @@ void addClean(CLI::App& app, Common& common) {
          "tiff8, tiff16, png8, png16 or jpeg (default: that of each frame; raw becomes tiff16)")
         ->check(CLI::IsMember({"tiff8", "tiff16", "png8", "png16", "jpeg"}));
     c->add_flag("--replace", o.replace, "replace files that are there");
+    addResume(*c, common);
     addCommon(*c, common);
     c->callback([&] {
         setThreads(common.threads);
         if (auto ok = makeFolder(o.out); !ok) return complain(common, ok.error());
         const auto plan = o.plan.read();
-        forFrames(common, o.files, [&](const fs::path& file) { return clean(file, o, plan); });
+        const auto all = files::pictureFiles({o.files.begin(), o.files.end()});
+        Batch batch(common, all.size());
+        for (const auto& file : all)
+            batch.frame(file, targetOf(file, o), [&] { return clean(file, o, plan); });
     });
 }
 

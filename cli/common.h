@@ -17,7 +17,7 @@ enum Exit { kDone = 0, kSomeFailed = 1, kUsage = 2 };
 /// Options every command has.
 struct Common {
     int threads = 0;
-    bool progress = false;
+    bool progress = false, resume = false;
     int exit = kDone;
 };
 

@@ -1,4 +1,4 @@
-#include "cli/common.h"
+#include "cli/batch.h"
 #include "core/files/picture_writer.h"
 #include "core/render/export.h"
 #include "core/series/series_folder.h"
@@ -20,6 +20,7 @@ void addExport(CLI::App& app, Common& common) {
         ->check(CLI::Range(1, 100))
         ->capture_default_str();
     c->add_flag("--replace", replace, "replace files that are there");
+    addResume(*c, common);
     addCommon(*c, common);
     c->callback([&] {
         setThreads(common.threads);
@@ -29,13 +30,14 @@ void addExport(CLI::App& app, Common& common) {
         if (!s) return complain(common, s.error());
         if (auto ok = makeFolder(out); !ok) return complain(common, ok.error());
         const files::WriteOptions options{*files::formatFromWord(format), quality, replace};
-        size_t done = 0;
+        Batch batch(common, s->frames.size());
         for (const auto& frame : s->frames) {
-            if (auto ok = render::exportFrame(
-                    *frame, s->plan.line, render::exportPath(*frame, out, options.format), options);
-                !ok)
-                complain(common, ok.error());
-            report(common, frame->file.string(), ++done, s->frames.size());
+            const fs::path target = render::exportPath(*frame, out, options.format);
+            batch.frame(frame->file, target, [&]() -> Result<std::string> {
+                if (auto ok = render::exportFrame(*frame, s->plan.line, target, options); !ok)
+                    return tl::unexpected(ok.error());
+                return "written";
+            });
         }
     });
 }

@@ -117,7 +117,7 @@ void wearSensor(Bench& on, const WearPlan& plan) {
 void wearFilm(Bench& on, const WearPlan& plan) {
     Dice& dice = on.dice;
     const bool light = plan.medium == Medium::Negative;
-    const float unit = unitOf(on.size(), dice), off = 0.04f + 0.16f * departure(plan, dice),
+    const float unit = unitOf(on.size(), dice), off = 0.04f + 0.1f * departure(plan, dice),
                 tone = light ? 1 - off : off;
     const auto opacity = [&] {
         return dice.chance(0.6f) ? dice.between(0.7f, 1) : dice.between(0.25f, 0.7f);
@@ -218,8 +218,8 @@ void wearPrint(Bench& on, const WearPlan& plan) {
     const float unit = unitOf(on.size(), dice);
     if (plan.harm) wearHarm(on, plan, unit);
     const float edge = dice.between(0.8f, 2.0f);
-    const float bare = 0.94f - 0.14f * departure(plan, dice),
-                dirt = 0.13f + 0.2f * departure(plan, dice);
+    const float bare = 0.94f - 0.08f * departure(plan, dice),
+                dirt = 0.13f + 0.12f * departure(plan, dice);
     for (int i = dice.count((10 + 22 * on.megapixels()) * plan.amount); i > 0; --i) {
         const bool light = dice.chance(0.65f);
         on.lay(WearKind::Speck,

@@ -224,8 +224,11 @@ Mask ShadowSeries::cellOf(const Place& place) const {
     const ImageF own = distanceTo(place.region);
     Mask cell = own < 1e6f;
     for (const auto& other : m_places)
-        if (&other != &place && !(other.region.box & place.box).empty())
-            cell &= own <= distanceTo(other.region);
+        if (&other != &place && !(other.region.box & place.box).empty()) {
+            const ImageF far = distanceTo(other.region);
+            // What is as near to both belongs to the first.
+            cell &= &other < &place ? own < far : own <= far;
+        }
     return cell;
 }
 

@@ -25,20 +25,26 @@ constexpr std::array<train::Subject, 4> kSubjects{{
 
 struct Options {
     std::string folder = "core/find/weights", only, looks;
-    int variants = 5, lookVariants = 5;
+    int variants = 8, lookVariants = 10;
     double megapixels = 3;
     train::BoostSettings boost;
 };
 
-/// Every picture, worn `variants` times; `round` keeps the forests' wear from the networks'.
-template <class Use>
+/// Every picture, worn `variants` times, as `study` sees it, in order; `round` keeps the forests'
+/// wear from the networks'.
+template <class Study, class Use>
 void forWorn(const train::Subject& subject, int variants, int round,
-             const std::vector<Picture>& pictures, Use use) {
-    for (size_t i = 0; i < pictures.size(); ++i)
-        for (int v = 0; v < variants; ++v)
-            use(train::wornAtRandom(
+             const std::vector<Picture>& pictures, Study study, Use use) {
+    for (size_t i = 0; i < pictures.size(); ++i) {
+        using Seen = std::invoke_result_t<Study, const sim::Worn&>;
+        std::vector<Seen> seen(size_t(variants), Seen{});
+        forEach(variants, [&](int v) {
+            seen[size_t(v)] = study(train::wornAtRandom(
                 pictures[i].pixels, subject.medium,
                 hash32(std::uint32_t(subject.medium) + 100, int(i), v + 1000 * round)));
+        });
+        for (const auto& one : seen) use(one);
+    }
 }
 
 /// Own landscapes, of other seeds than the demo's: skies and seas that the photographs lack.
@@ -63,8 +69,10 @@ std::vector<Picture> renders() {
 Result<find::Forest> trainForest(const train::Subject& subject, const Options& o,
                                  const std::vector<Picture>& pictures) {
     train::Samples samples;
-    forWorn(subject, o.variants, 0, pictures,
-            [&](const sim::Worn& worn) { samples.add(train::samplesOf(worn, subject.origin)); });
+    forWorn(
+        subject, o.variants, 0, pictures,
+        [&](const sim::Worn& worn) { return train::samplesOf(worn, subject.origin); },
+        [&](const train::Samples& some) { samples.add(some); });
     fmt::print("{}: {} candidates\n", subject.name, samples.labels.size());
     std::fflush(stdout);
     const auto weights = train::boost(samples, o.boost);
@@ -81,8 +89,10 @@ Status addLooks(const train::Subject& subject, const Options& o, const find::For
     const auto file = std::filesystem::path(o.looks) / (std::string(subject.look) + ".bin");
     std::ofstream out(file, std::ios::binary | std::ios::app);
     size_t count = 0;
-    forWorn(subject, o.lookVariants, 1, pictures, [&](const sim::Worn& worn) {
-        const auto looks = train::looksOf(worn, subject.origin, forest);
+    const auto study = [&](const sim::Worn& worn) {
+        return train::looksOf(worn, subject.origin, forest);
+    };
+    forWorn(subject, o.lookVariants, 1, pictures, study, [&](const train::Looks& looks) {
         for (size_t i = 0; i < looks.looks.size(); ++i) {
             out.put(char(looks.labels[i]));
             out.write(reinterpret_cast<const char*>(looks.looks[i].data()),

@@ -67,7 +67,7 @@ Image compressed(const Image& pixels, int quality) {
 sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t seed) {
     sim::Dice dice(seed);
     Image pixels = clean;
-    const double scale = dice.chance(0.5f) ? 1 : double(dice.between(0.5f, 1));
+    const double scale = dice.chance(0.4f) ? 1 : double(dice.between(0.4f, 1));
     if (scale < 1) cv::resize(clean, pixels, {}, scale, scale, cv::INTER_AREA);
     if (dice.chance(0.5f)) {
         Image mirrored;
@@ -83,9 +83,9 @@ sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t see
     const bool sensor = medium == sim::Medium::Sensor;
     plan.amount = dice.chance(0.2f) ? 0 : dice.betweenLog(0.25f, sensor ? 5 : 2);
     if (dice.chance(0.6f)) plan.grain = dice.betweenLog(0.003f, sensor ? 0.012f : 0.03f);
-    if (dice.chance(0.6f)) plan.variety = 1;
+    if (dice.chance(0.4f)) plan.variety = 1;
     auto out = sim::wear(pixels, plan);
-    if (dice.chance(0.35f)) out.worn = compressed(out.worn, int(dice.between(82, 97)));
+    if (dice.chance(0.25f)) out.worn = compressed(out.worn, int(dice.between(82, 97)));
     return out;
 }
 

@@ -1,0 +1,183 @@
+#include "core/carry/shadow.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+#include "core/carry/carry.h"
+#include "core/carry/chart_file.h"
+#include "core/files/safe_write.h"
+#include "core/pixels/color.h"
+#include "core/render/compose.h"
+#include "tests/testkit/pictures.h"
+#include "tests/testkit/scratch.h"
+
+namespace gq::carry {
+namespace {
+
+const Size kSize(420, 320);
+const Point kGrain(180, 140);
+
+/// Share let through by one grain at an opening: a disc in the penumbra of that opening.
+ImageF lightAt(double aperture, float depth = 0.3f) {
+    ImageF held(kSize, CV_32F, cv::Scalar(0));
+    cv::circle(held, kGrain, 9, cv::Scalar(1), -1, cv::LINE_8);
+    cv::GaussianBlur(held, held, {}, 40 / aperture);
+    return 1 - held * depth;
+}
+
+Image clean(std::uint32_t seed) {
+    Image out = testkit::sky(kSize, seed);
+    const int horizon = 170 + int(seed % 3) * 40;
+    const Rect below(0, horizon, kSize.width, kSize.height - horizon);
+    testkit::grass(kSize, seed)(below).copyTo(out(below));
+    return out;
+}
+
+Image dimmed(const Image& picture, const ImageF& light) {
+    Image out = picture.clone();
+    for (int y = 0; y < out.rows; ++y)
+        for (int x = 0; x < out.cols; ++x)
+            for (int c = 0; c < 3; ++c) {
+                auto& v = out.ptr<ushort>(y)[3 * x + c];
+                v = fromLinear(toLinear(v) * light.at<float>(y, x));
+            }
+    return out;
+}
+
+series::Frame frameAt(double aperture) {
+    auto f = testkit::frameOf("f", kSize);
+    f.aperture = aperture;
+    return f;
+}
+
+Region place() {
+    return disc(PointF(kGrain), 10, kSize);
+}
+
+double openingOf(std::uint32_t seed) {
+    return std::array{16.0, 11.0, 8.0}[seed % 3];
+}
+
+Shadow learnt(int frames) {
+    ShadowSeries series({place()});
+    for (std::uint32_t i = 1; i <= std::uint32_t(frames); ++i)
+        series.add(dimmed(clean(i), lightAt(openingOf(i))), frameAt(openingOf(i)));
+    return series.solved()->front();
+}
+
+Image mended(const Image& worn, const series::Frame& frame, const mend::Mend& mend) {
+    series::Frame with = frame;
+    with.mends.push_back({1, mend, 0, false});
+    return *render::composed(worn, with, 0.5f);
+}
+
+Mask dust() {
+    return lightAt(11) < 0.98f;
+}
+
+TEST(Shadows, BringBackTheTruePictureAtEveryOpening) {
+    const Shadow shadow = learnt(9);
+    ASSERT_FALSE(shadow.empty());
+    EXPECT_EQ(shadow.aperture, 16);
+    for (const std::uint32_t seed : {20u, 21u, 22u}) {  // not among the nine
+        const auto frame = frameAt(openingOf(seed));
+        const Image truth = clean(seed), worn = dimmed(truth, lightAt(frame.aperture));
+        const auto fit = fitShadow(shadow, worn, frame);
+        ASSERT_FALSE(fit.mend.region.empty());
+        EXPECT_GT(fit.significance, 2);
+        const double before = testkit::psnr(worn, truth, dust());
+        EXPECT_GT(testkit::psnr(mended(worn, frame, fit.mend), truth, dust()), before + 12)
+            << "f/" << frame.aperture;
+    }
+}
+
+TEST(Shadows, AreDividedOutAsDeepAsTheFrameShowsThem) {
+    const Shadow shadow = learnt(9);
+    const auto frame = frameAt(11);
+    const auto whole = fitShadow(shadow, dimmed(clean(1), lightAt(11)), frame),
+               half = fitShadow(shadow, dimmed(clean(1), lightAt(11, 0.15f)), frame);
+    EXPECT_NEAR(half.strength / whole.strength, 0.47, 0.12);
+}
+
+TEST(Shadows, LeaveAFrameAloneThatDoesNotShowTheGrain) {
+    series::Frame reference = frameAt(11), target = frameAt(11);
+    reference.id = "a";
+    target.id = "b";
+    reference.mends.push_back({7, {place()}, 0, false});
+    series::Id next = 100;
+    const auto out = carryTo(clean(1), reference, target, {.reference = "a", .targets = {"b"}},
+                             0.5f, next, {{7, learnt(9)}});
+    ASSERT_TRUE(out);
+    EXPECT_EQ(out->carried.front().verdict, series::Verdict::NotVisible);
+    EXPECT_TRUE(out->mends.empty());
+}
+
+TEST(Shadows, AreHealedWhereNothingShinesThrough) {
+    ShadowSeries series({place()});
+    for (std::uint32_t i = 1; i <= 6; ++i)
+        series.add(dimmed(testkit::sky(kSize, i), lightAt(16, 0.99f)), frameAt(16));
+    series::Frame reference = frameAt(16), target = frameAt(16);
+    reference.id = "a";
+    target.id = "b";
+    reference.mends.push_back({7, {grown(place(), 6, kSize)}, 0, false});
+    series::Id next = 100;
+    const auto out = carryTo(dimmed(testkit::sky(kSize, 1), lightAt(16, 0.99f)), reference, target,
+                             {.reference = "a", .targets = {"b"}}, 0.5f, next,
+                             {{7, series.solved()->front()}});
+    ASSERT_TRUE(out);
+    ASSERT_EQ(out->mends.size(), 1u);
+    EXPECT_EQ(out->mends.front().mend.method, mend::Method::Heal);
+}
+
+class TurnedFrame : public testing::TestWithParam<int> {};
+INSTANTIATE_TEST_SUITE_P(Exif, TurnedFrame, testing::Range(1, 9));
+
+TEST_P(TurnedFrame, IsTakenBackByTheSensorsShadow) {
+    const auto turn = orientationFromExif(GetParam());
+    const Image truth = turned(clean(1), turn), worn = turned(dimmed(clean(1), lightAt(16)), turn);
+    auto frame = frameAt(16);
+    frame.geometry.stored = worn.size();
+    frame.geometry.storedTurn = turn;
+    const auto fit = fitShadow(learnt(9), worn, frame);
+    ASSERT_FALSE(fit.mend.region.empty());
+    const Mask where = turned(dust(), turn);
+    EXPECT_GT(testkit::psnr(mended(worn, frame, fit.mend), truth, where),
+              testkit::psnr(worn, truth, where) + 12);
+}
+
+TEST(Shadows, NeedThreeFrames) {
+    EXPECT_TRUE(learnt(2).empty());
+    EXPECT_FALSE(learnt(3).empty());
+}
+
+TEST(Shadows, OfNeighboursAreNotDividedOutTwice) {
+    ShadowSeries series({place(), disc(PointF(kGrain) + PointF(14, 0), 6, kSize)});
+    for (std::uint32_t i = 1; i <= 6; ++i)
+        series.add(dimmed(testkit::sky(kSize, i), lightAt(16)), frameAt(16));
+    const auto both = *series.solved();
+    ImageF sum = ImageF::zeros(kSize, CV_32F);
+    for (const auto& s : both) {
+        const Rect in = s.box & Rect({0, 0}, kSize);
+        sum(in) += s.held(in - s.box.tl());
+    }
+    EXPECT_LT(cv::norm(sum, ImageF(1 - lightAt(16)), cv::NORM_INF), 0.03);
+}
+
+TEST(Shadows, ComeBackFromAChartsFile) {
+    testkit::Scratch dir;
+    DustChart chart{"camera", kSize, 9, {{place(), 0.2f, 9, 8, learnt(9)}}};
+    ASSERT_TRUE(files::writeTextSafely(dir / "c.json", chartText(chart)));
+    const auto back = loadChart(dir / "c.json");
+    ASSERT_TRUE(back) << back.error().message();
+    const auto& was = chart.spots[0].shadow;
+    const auto& is = back->spots[0].shadow;
+    EXPECT_EQ(is.box, was.box);
+    EXPECT_EQ(is.aperture, was.aperture);
+    EXPECT_LT(cv::norm(is.held, was.held, cv::NORM_INF), 1e-4);
+    EXPECT_LT(cv::norm(is.doubt, was.doubt, cv::NORM_INF), 1e-4);
+}
+
+}  // namespace
+}  // namespace gq::carry

@@ -1,0 +1,77 @@
+#include "core/files/raw_mosaic.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "core/files/metadata.h"
+#include "core/files/picture_reader.h"
+#include "sim/dng_writer.h"
+#include "sim/photo.h"
+#include "tests/testkit/pictures.h"
+#include "tests/testkit/scratch.h"
+
+namespace gq::files {
+namespace {
+
+const Size kSize(128, 96);
+const Rect kShaded(30, 20, 40, 30);
+
+/// A flat grey seen through `share` of its light in the shaded box.
+Image mosaicOf(float share) {
+    const ImageF light(kSize, CV_32FC3, cv::Scalar::all(0.4));
+    ImageF gain(kSize, CV_32F, cv::Scalar(1));
+    gain(kShaded).setTo(share);
+    return sim::mosaic(light, gain, {.shot = 0, .read = 0});
+}
+
+class RawMosaic : public testing::Test {
+  protected:
+    void SetUp() override {
+        ASSERT_TRUE(
+            sim::writeDng(dir / "in.dng", mosaicOf(0.7f), "Make", "Model", Orientation::Turn90));
+        ASSERT_TRUE(
+            sim::writeDng(dir / "clean.dng", mosaicOf(1), "Make", "Model", Orientation::Turn90));
+        original = testkit::bytesOf(dir / "in.dng");
+    }
+    Status divided(const std::filesystem::path& from, const std::filesystem::path& to) {
+        const ImageF share(kShaded.size(), CV_32F, cv::Scalar(std::log(0.7)));
+        return writeUnshadedDng(from, to, {{kShaded, share}}, false);
+    }
+    testkit::Scratch dir;
+    std::string original;
+};
+
+TEST_F(RawMosaic, ComesBackAsIfNoDustHadBeenThere) {
+    ASSERT_TRUE(divided(dir / "in.dng", dir / "out.dng"));
+    const auto out = readPicture(dir / "out.dng"), clean = readPicture(dir / "clean.dng");
+    ASSERT_TRUE(out && clean);
+    EXPECT_LE(cv::norm(out->picture.pixels, clean->picture.pixels, cv::NORM_INF), 40)
+        << "of 65535: a rounded sample";
+    EXPECT_EQ(testkit::bytesOf(dir / "in.dng"), original);
+}
+
+TEST_F(RawMosaic, KeepsEverythingElseToTheByte) {
+    ASSERT_TRUE(divided(dir / "in.dng", dir / "out.dng"));
+    const std::string out = testkit::bytesOf(dir / "out.dng");
+    ASSERT_EQ(out.size(), original.size());
+    size_t changed = 0;
+    for (size_t i = 0; i < out.size(); ++i) changed += out[i] != original[i];
+    EXPECT_GT(changed, 0u);
+    EXPECT_LE(changed, size_t(kShaded.area()) * 2);
+    const auto info = readInfo(dir / "out.dng");
+    ASSERT_TRUE(info);
+    EXPECT_EQ(info->orientation, Orientation::Turn90);
+}
+
+TEST_F(RawMosaic, RefusesWhatIsNoDngAndWhatIsThere) {
+    testkit::write(dir / "a.jpg", testkit::sky(kSize), 8);
+    const auto wrong = divided(dir / "a.jpg", dir / "b.dng");
+    ASSERT_FALSE(wrong);
+    EXPECT_EQ(wrong.error().kind, Error::Kind::Unsupported);
+    EXPECT_FALSE(std::filesystem::exists(dir / "b.dng")) << "nothing is half written";
+    EXPECT_EQ(divided(dir / "in.dng", dir / "clean.dng").error().kind, Error::Kind::Refused);
+}
+
+}  // namespace
+}  // namespace gq::files
