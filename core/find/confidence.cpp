@@ -11,7 +11,7 @@ namespace {
 
 /// How far a share below the trained one is believed. A share above it is not: a picture full of
 /// look-alikes has the same candidates as a dusty one.
-constexpr float kTrust = 0.7f;
+constexpr float kTrust = 0.35f;
 /// What the network says counts for this much against the forest.
 constexpr float kLookShare = 0.5f;
 /// Wrong findings cost the person at the bench more than missed ones, which stay listed.

@@ -2,6 +2,7 @@
 
 #include "core/mend/fit.h"
 #include "core/pixels/parallel.h"
+#include "core/render/seamless.h"
 
 namespace gq::render {
 
@@ -27,8 +28,14 @@ series::Frame withMends(const Image& pixels, const series::Frame& frame,
     for (const auto id : findings)
         if (const auto* f = frame.finding(id); f && !frame.mendOf(id)) todo.push_back(f);
     std::vector<mend::Mend> mends(todo.size());
-    forEach(int(todo.size()),
-            [&](int i) { mends[size_t(i)] = mendFor(pixels, todo[size_t(i)]->finding); });
+    forEach(int(todo.size()), [&](int i) {
+        const auto& finding = todo[size_t(i)]->finding;
+        std::vector<Region> others;
+        for (const auto* f : todo)
+            if (f != todo[size_t(i)]) others.push_back(f->finding.region);
+        for (const auto& m : frame.mends) others.push_back(m.mend.region);
+        mends[size_t(i)] = seamless(pixels, others, mendFor(pixels, finding));
+    });
     series::Frame out = frame;
     // Stains are evened out before the specks on them are mended.
     for (const bool stains : {true, false})

@@ -134,7 +134,7 @@ void MendTools::closeOutline(Tool tool, const Hand& hand) {
 
 void MendTools::finish(const Hand& hand) {
     const Tool tool = m_tool;
-    if (tool == Tool::Path && drawing()) m_points.push_back(hand.at);
+    if ((tool == Tool::Path && drawing()) || m_polygon) m_points.push_back(hand.at);
     // A double click has set its place twice.
     while (m_points.size() > 2 && cv::norm(m_points.back() - m_points[m_points.size() - 2]) < 2)
         m_points.pop_back();
