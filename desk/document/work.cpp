@@ -344,27 +344,42 @@ void Work::setSource(Id entry, Point offset, bool done) {
     if (done) edit(tr("drag the source"), [&](Frame& f, Id&) { return f = *frame, true; });
 }
 
-void Work::accept(const std::string& id, Id fromMend) {
-    editFrame(id, tr("accept"), [&](Frame& f, Id&) {
-        for (auto& c : f.carried)
-            if (c.fromMend == fromMend && c.mend) {
-                c.verdict = series::Verdict::Mended;
-                if (auto* m = mutableMend(f, c.mend)) m->muted = false;
-            }
-        return true;
-    });
+namespace {
+
+/// The series with `change` made to what was carried to the cells.
+template <class Change>
+series::Series judged(series::Series next, const std::vector<Work::Cell>& cells, Change change) {
+    for (const auto& cell : cells) {
+        const auto old = next.frame(cell.frame);
+        if (!old) continue;
+        Frame frame = *old;
+        for (auto& c : frame.carried)
+            if (c.fromMend == cell.fromMend && c.mend) change(frame, c);
+        next = next.with(std::move(frame));
+    }
+    return next;
 }
 
-void Work::drop(const std::string& id, Id fromMend) {
-    editFrame(id, tr("leave alone"), [&](Frame& f, Id&) {
-        for (auto& c : f.carried)
-            if (c.fromMend == fromMend && c.mend) {
-                std::erase_if(f.mends, [&](const auto& m) { return m.id == c.mend; });
-                c.mend = 0;
-                c.verdict = series::Verdict::NotVisible;
-            }
-        return true;
-    });
+}  // namespace
+
+void Work::accept(const std::vector<Cell>& cells) {
+    m_document.commit(judged(*m_document.now(), cells,
+                             [](Frame& f, series::CarriedEntry& c) {
+                                 c.verdict = series::Verdict::Mended;
+                                 if (auto* m = mutableMend(f, c.mend)) m->muted = false;
+                             }),
+                      tr("accept"));
+}
+
+void Work::drop(const std::vector<Cell>& cells) {
+    m_document.commit(judged(*m_document.now(), cells,
+                             [](Frame& f, series::CarriedEntry& c) {
+                                 std::erase_if(f.mends,
+                                               [&](const auto& m) { return m.id == c.mend; });
+                                 c.mend = 0;
+                                 c.verdict = series::Verdict::NotVisible;
+                             }),
+                      tr("leave alone"));
 }
 
 void Work::carry(const carry::CarryPlan& plan) {

@@ -34,9 +34,13 @@ class Work : public QObject {
     void erase();                                               ///< deletes the chosen mends
     void another(series::Id entry);                             ///< the next candidate of a mend
     void setSource(series::Id entry, Point offset, bool done);  ///< previewed until done
-    void accept(const std::string& frame,
-                series::Id fromMend);  ///< a carried mend that needed a look
-    void drop(const std::string& frame, series::Id fromMend);
+    /// A place of the carry board: a mend of the reference on another frame.
+    struct Cell {
+        std::string frame;
+        series::Id fromMend;
+    };
+    void accept(const std::vector<Cell>& cells);  ///< carried mends that needed a look
+    void drop(const std::vector<Cell>& cells);    ///< their places are left alone
 
     void carry(const carry::CarryPlan& plan);
 

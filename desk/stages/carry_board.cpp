@@ -59,7 +59,9 @@ const series::CarriedEntry* CarryModel::cell(const QModelIndex& i) const {
 QVariant CarryModel::data(const QModelIndex& i, int role) const {
     const auto* c = i.isValid() ? cell(i) : nullptr;
     if (c && (role == Qt::ToolTipRole || role == Qt::AccessibleTextRole))
-        return tr("%1: %2. Enter opens it there, A accepts it, X leaves the place alone.")
+        return tr("%1: %2. Enter opens it there, A accepts it, X leaves the place alone; with "
+                  "Shift "
+                  "its whole row, with Ctrl its whole column.")
             .arg(text(frame(i.column()).name()), text(series::word(c->verdict)));
     return {};
 }
@@ -154,15 +156,28 @@ void CarryBoard::open(const QModelIndex& i) {
     if (c) emit openCell(m_model.frame(i.column()).id, c->mend);
 }
 
+std::vector<Work::Cell> CarryBoard::cellsAt(const QModelIndex& at,
+                                            Qt::KeyboardModifiers keys) const {
+    std::vector<Work::Cell> out;
+    const bool row = keys & Qt::ShiftModifier, column = keys & Qt::ControlModifier;
+    const int top = column ? 0 : at.row(), bottom = column ? m_model.rowCount() - 1 : at.row();
+    const int left = row ? 0 : at.column(), right = row ? m_model.columnCount() - 1 : at.column();
+    for (int r = top; r <= bottom; ++r)
+        for (int c = left; c <= right; ++c)
+            if (m_model.cell(m_model.index(r, c)))
+                out.push_back({m_model.frame(c).id, m_model.mend(r)});
+    return out;
+}
+
 void CarryBoard::keyPressEvent(QKeyEvent* e) {
     const QModelIndex i = currentIndex();
-    if (!i.isValid() || e->modifiers()) return QTableView::keyPressEvent(e);
+    if (!i.isValid() || (e->modifiers() & Qt::AltModifier)) return QTableView::keyPressEvent(e);
     if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter)
         open(i);
     else if (e->key() == Qt::Key_A)
-        m_work.accept(m_model.frame(i.column()).id, m_model.mend(i.row()));
+        m_work.accept(cellsAt(i, e->modifiers()));
     else if (e->key() == Qt::Key_X)
-        m_work.drop(m_model.frame(i.column()).id, m_model.mend(i.row()));
+        m_work.drop(cellsAt(i, e->modifiers()));
     else
         QTableView::keyPressEvent(e);
 }

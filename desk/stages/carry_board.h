@@ -36,7 +36,8 @@ class CarryModel : public QAbstractTableModel {
     bool m_onlyLooks = false;
 };
 
-/// The board. Enter opens a cell's frame there, A accepts, X leaves alone.
+/// The board. Enter opens a cell's frame there, A accepts, X leaves alone; with Shift the whole
+/// row, with Ctrl the whole column.
 class CarryBoard : public QTableView {
     Q_OBJECT
   public:
@@ -52,6 +53,9 @@ class CarryBoard : public QTableView {
 
   private:
     void open(const QModelIndex& index);
+    /// The cell, its row (Shift) or its column (Ctrl).
+    [[nodiscard]] std::vector<Work::Cell> cellsAt(const QModelIndex& index,
+                                                  Qt::KeyboardModifiers keys) const;
     Work& m_work;
     CarryModel m_model;
 };

@@ -10,7 +10,7 @@
 
 namespace gq::desk {
 
-/// Says exactly what will be carried where, and what came of it.
+/// Chooses and says exactly what will be carried where and how, and what came of it.
 class CarryPanel : public QWidget {
     Q_OBJECT
   public:
@@ -22,12 +22,15 @@ class CarryPanel : public QWidget {
 
   private:
     void refresh();
+    void refreshWhat(const series::Frame& reference);
+    [[nodiscard]] std::vector<series::Id> chosen(const series::Frame& reference) const;
     [[nodiscard]] std::vector<std::string> targets() const;
     DeskDocument& m_document;
     Work& m_work;
     Jobs& m_jobs;
-    QLabel *m_title, *m_what, *m_where, *m_mended, *m_hidden, *m_looks, *m_refused;
-    QComboBox *m_source, *m_existing;
+    QLabel *m_title, *m_whatNote, *m_whereNote, *m_mended, *m_hidden, *m_looks, *m_refused;
+    QLabel* m_shadowsName;
+    QComboBox *m_what, *m_where, *m_source, *m_shadows, *m_existing;
     QCheckBox* m_only;
     QPushButton* m_go;
 };

@@ -1,6 +1,7 @@
 // Opening, carrying, stopping, saving, and what happens when things go wrong.
 #include <gtest/gtest.h>
 
+#include <QComboBox>
 #include <QProcess>
 #include <fstream>
 
@@ -130,6 +131,49 @@ TEST(Documents, ABoardCellIsOpenedAcceptedAndDroppedByKey) {
     EXPECT_EQ(w->document().current()->id, id);
     EXPECT_EQ(w->rail().stage(), Stage::Mend);
     EXPECT_NE(w->document().selectedMend(), nullptr);
+}
+
+TEST(Documents, CarryTakesAKindFirstAndTheRestLater) {
+    gq::testkit::Scratch dir;
+    testkit::writeSeries(dir / "a", 4);
+    auto w = testkit::windowOn(dir / "a");
+    press(*w, Qt::Key_F, Qt::ControlModifier);
+    press(*w, Qt::Key_M, Qt::ControlModifier);
+    press(*w, Qt::Key_T);
+    QTest::mouseClick(&w->bench(), Qt::LeftButton, {}, testkit::onBench(*w, {700, 600}));
+    settle(*w);
+    const auto all = w->document().current()->mends.size();
+    press(*w, Qt::Key_4, Qt::ControlModifier);
+    const auto pick = [&](const char* name, const QString& words) {
+        auto* box = w->findChild<QComboBox*>(name);
+        ASSERT_TRUE(box && box->isVisible());
+        const int i = box->findText(words, Qt::MatchContains);
+        ASSERT_GE(i, 0) << words.toStdString();
+        box->setCurrentIndex(i);
+        emit box->activated(i);
+        settle(*w);
+    };
+    pick("carryWhat", "shadow");
+    clickButton(*w, "carry");
+    const auto carried = [&](size_t i) { return w->document().now()->frames[i]->carried.size(); };
+    EXPECT_EQ(carried(1), all - 1);
+    pick("carryWhere", "not yet");
+    EXPECT_FALSE(w->findChild<QPushButton*>("carry")->isEnabled()) << "all frames had a carry";
+    pick("carryWhere", "ticked");
+    pick("carryWhat", "by hand");
+    pick("carryExisting", "add");
+    clickButton(*w, "carry");
+    EXPECT_EQ(carried(1), all) << "the rest came later, by the same door";
+    EXPECT_EQ(carried(3), all);
+
+    auto& board = w->board();
+    board.setCurrentIndex(board.model()->index(0, 0));
+    QTest::keyClick(&board, Qt::Key_X, Qt::ShiftModifier);
+    settle(*w);
+    for (const size_t i : {1u, 2u, 3u})
+        EXPECT_EQ(w->document().now()->frames[i]->carried[0].mend, 0u) << "the whole row";
+    press(*w, Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_NE(w->document().now()->frames[3]->carried[0].mend, 0u) << "one step";
 }
 
 TEST(Documents, AStoppedSearchChangesNothing) {
