@@ -98,7 +98,8 @@ void wearSensor(Bench& on, const WearPlan& plan) {
                blob(on.place(), radius, edge, dice.between(1, 1.25f), dice, on.size()),
                dice.betweenLog(0.02f, 0.45f));
     }
-    for (int i = dice.count((1 + 0.5f * on.megapixels()) * plan.amount); i > 0; --i) {
+    const float hairs = 1 + 3 * plan.variety;
+    for (int i = dice.count((1 + 0.5f * on.megapixels()) * plan.amount * hairs); i > 0; --i) {
         const auto run =
             hairRun(on.place(), unit * dice.betweenLog(40, 260), unit * dice.between(2, 5), dice);
         on.dim(WearKind::Fibre,

@@ -17,7 +17,7 @@ struct WearPlan {
     std::uint32_t seed = 1;
     float amount = 1;   ///< 1 = a neglected picture; the number of pieces scales with it
     float grain = 0;    ///< deviation of grain laid over clean and worn alike, of 0..1
-    float variety = 0;  ///< how far tones depart from the usual ones, 0..1: a scanner's own curve
+    float variety = 0;  ///< 0..1: tones of an odd scanner; on sensors, more hairs
     bool harm = false;  ///< prints: creases, foxing, stains and losses too; sensors: haze
 };
 

@@ -45,9 +45,10 @@ void lookCloser(const std::vector<Surveyed>& survey, Origin origin,
     const auto seen = closerLook(looks, origin);
     size_t next = 0;
     for (size_t i = 0; i < survey.size(); ++i)
-        for (float& v : odds[i])
-            if (hasCloserLook(origin, survey[i].polarity) && v > kWorthALook)
-                v += kLookShare * (seen[next++] - v);
+        for (const size_t k : survey[i].looked) {
+            float& v = odds[i][k];
+            v += kLookShare * (seen[next++] - v);
+        }
 }
 
 }  // namespace

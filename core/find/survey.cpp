@@ -20,15 +20,13 @@ std::vector<float> logOddsOf(const Described& described, const Forest* forest) {
     return out;
 }
 
-std::vector<Look> looksAt(const Level& level, const Residual& r, const Candidates& all,
-                          const std::vector<float>& odds) {
-    std::vector<size_t> worth;
-    for (size_t i = 0; i < odds.size(); ++i)
-        if (odds[i] > kWorthALook) worth.push_back(i);
-    std::vector<Look> out(worth.size());
-    forEach(int(worth.size()),
-            [&](int i) { out[size_t(i)] = lookAt(level, r, all, worth[size_t(i)]); });
-    return out;
+void look(const Level& level, const Residual& r, const Candidates& all, float least,
+          Surveyed& out) {
+    for (size_t i = 0; i < out.logOdds.size(); ++i)
+        if (out.logOdds[i] > least) out.looked.push_back(i);
+    out.looks.resize(out.looked.size());
+    forEach(int(out.looks.size()),
+            [&](int i) { out.looks[size_t(i)] = lookAt(level, r, all, out.looked[size_t(i)]); });
 }
 
 }  // namespace
@@ -49,7 +47,7 @@ Region fullSize(const Region& region, int level, const Size& picture) {
 
 Result<std::vector<Surveyed>> survey(const Picture& picture, const FindPlan& plan,
                                      const Guides& guides, const Progress& progress,
-                                     std::stop_token stop, const Forest* forest) {
+                                     std::stop_token stop, const LookRule& rule) {
     if (picture.empty()) return fail(Error::Kind::BadSetting, "there is no picture to search");
     const float strength = std::exp2((50 - plan.strength) / 50);
     std::vector<Surveyed> out;
@@ -67,12 +65,13 @@ Result<std::vector<Surveyed>> survey(const Picture& picture, const FindPlan& pla
             if (stop.stop_requested()) return cancelled();
             Candidates all = candidatesOf(r, here, plan.origin, strength, easing);
             if (stop.stop_requested()) return cancelled();
-            Described described = describe(here, r, all, plan.origin, p, stop);
-            auto odds = logOddsOf(described, forest ? forest : forestFor(plan.origin, p));
-            auto looks =
-                hasCloserLook(plan.origin, p) ? looksAt(here, r, all, odds) : std::vector<Look>{};
-            out.push_back({step.level, p, std::move(all.regions), std::move(described),
-                           std::move(odds), std::move(looks)});
+            Surveyed seen{step.level, p,  {}, describe(here, r, all, plan.origin, p, stop),
+                          {},         {}, {}};
+            seen.logOdds =
+                logOddsOf(seen.described, rule.forest ? rule.forest : forestFor(plan.origin, p));
+            if (hasCloserLook(plan.origin, p)) look(here, r, all, rule.least, seen);
+            seen.regions = std::move(all.regions);
+            out.push_back(std::move(seen));
         }
         if (stop.stop_requested()) return cancelled();
         if (progress) progress(double(++done) / double(levels.size()));

@@ -14,18 +14,23 @@ struct Surveyed {
     std::vector<Region> regions;  ///< level coordinates
     Described described;
     std::vector<float> logOdds;  ///< of each, by the forest, or by a rule where there is none
-    std::vector<Look> looks;     ///< of those whose log odds are over kWorthALook, in order
+    std::vector<size_t> looked;  ///< those whose log odds make them worth a look
+    std::vector<Look> looks;     ///< of these, in order
 };
-constexpr float kWorthALook = -5;  ///< of log odds
+
+/// Who decides what is worth a look, and how hopeless it may be.
+struct LookRule {
+    const Forest* forest = nullptr;  ///< null = the one trained for the origin and polarity
+    float least = -3;                ///< log odds
+};
 
 /// Everything in a picture that stands out, level by level. Training and finding both start here.
-/// `forest` judges which are worth a look; null = the one trained for the origin and polarity.
 /// Threads: parallel inside; equal bits for any number. Errors: BadSetting, Cancelled.
 [[nodiscard]] Result<std::vector<Surveyed>> survey(const Picture& picture, const FindPlan& plan,
                                                    const Guides& guides = {},
                                                    const Progress& progress = {},
                                                    std::stop_token stop = {},
-                                                   const Forest* forest = nullptr);
+                                                   const LookRule& rule = {});
 
 /// A level's region in full-size pixels: blown up and its stairs smoothed.
 [[nodiscard]] Region fullSize(const Region& region, int level, const Size& picture);

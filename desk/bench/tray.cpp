@@ -275,7 +275,8 @@ void Tray::refresh() {
         : mend ? (m_bench.tool() == Tool::Sift ? tr("Drag around specks")
                                                : tr("Drag around it, or click its corners"))
         : m_stage == Stage::Carry
-            ? tr("Enter opens a cell's frame there · A accepts · X leaves the place alone")
+            ? tr("Enter opens a cell's frame · A accepts · X leaves alone · Shift: whole row · "
+                 "Ctrl: whole column")
             : tr("Ticked frames are delivered. Nothing is overwritten unasked."));
     m_size->setValue(int(m_bench.toolSize()));
     m_softness->setValue(int(m_bench.softness()));

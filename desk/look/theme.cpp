@@ -72,6 +72,7 @@ QComboBox, QLineEdit, QSpinBox { background: @raised; border: 1px solid @line; b
 QSpinBox#value { background: transparent; border: 0; padding: 0; min-height: 20px; }
 QComboBox:focus, QLineEdit:focus, QSpinBox:focus { border-color: @accent; }
 QComboBox::drop-down { border: 0; width: 18px; }
+QComboBox::down-arrow { image: url(:/icons/choose.svg); width: 14px; height: 14px; }
 QComboBox QAbstractItemView { background: @panel; border: 1px solid @line; selection-background-color: @selectedText; }
 QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid @faint; border-radius: 3px; background: @raised; }
 QCheckBox::indicator:checked { background: @accent; border-color: @accent; }

@@ -91,6 +91,9 @@ sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t see
 
 namespace {
 
+/// A forest is surer of the pictures it was trained on: looks are taken further down than in use.
+constexpr float kLeastOdds = -5;
+
 enum class Truth { Blemish, Picture, Doubtful };
 
 Truth truthOf(const find::Surveyed& s, size_t i, const Mask& wear) {
@@ -123,19 +126,16 @@ Samples samplesOf(const sim::Worn& worn, find::Origin origin) {
 Looks looksOf(const sim::Worn& worn, find::Origin origin, const find::Forest& forest) {
     Looks out;
     const Mask wear = worn.map();
-    const auto surveyed = find::survey({worn.worn, 8}, {.origin = origin}, {}, {}, {}, &forest);
+    const find::LookRule rule{&forest, kLeastOdds};
+    const auto surveyed = find::survey({worn.worn, 8}, {.origin = origin}, {}, {}, {}, rule);
     if (!surveyed) return out;
-    for (const auto& s : *surveyed) {
-        size_t next = 0;
-        for (size_t i = 0; i < s.regions.size() && next < s.looks.size(); ++i) {
-            if (s.logOdds[i] <= find::kWorthALook) continue;
-            const find::Look& look = s.looks[next++];
-            const Truth truth = truthOf(s, i, wear);
+    for (const auto& s : *surveyed)
+        for (size_t i = 0; i < s.looks.size(); ++i) {
+            const Truth truth = truthOf(s, s.looked[i], wear);
             if (truth == Truth::Doubtful) continue;
-            out.looks.push_back(look);
+            out.looks.push_back(s.looks[i]);
             out.labels.push_back(truth == Truth::Blemish ? 1 : 0);
         }
-    }
     return out;
 }
 
