@@ -14,18 +14,26 @@ constexpr float kPi = 3.14159265f, kTiny = 1e-6f;
 
 /// Running sums of a value.
 struct Sum {
-    float n = 0, s = 0, ss = 0, high = -1e9f, low = 1e9f;
+    float n = 0, s = 0, ss = 0;
     void add(float v) {
         n += 1;
         s += v;
         ss += v * v;
-        high = std::max(high, v);
-        low = std::min(low, v);
     }
     [[nodiscard]] float mean() const { return s / std::max(n, 1.0f); }
     [[nodiscard]] float deviation() const {
         const float m = mean();
         return std::sqrt(std::max(ss / std::max(n, 1.0f) - m * m, 0.0f));
+    }
+};
+
+/// The same with the bounds of the value.
+struct Range : Sum {
+    float high = -1e9f, low = 1e9f;
+    void add(float v) {
+        Sum::add(v);
+        high = std::max(high, v);
+        low = std::min(low, v);
     }
     [[nodiscard]] float most() const { return n > 0 ? high : 0; }
     [[nodiscard]] float least() const { return n > 0 ? low : 0; }
@@ -33,7 +41,8 @@ struct Sum {
 
 /// One ring around a candidate.
 struct Ring {
-    Sum plane, toward, gradient, across, size, fine;
+    Range toward;
+    Sum plane, gradient, across, size, fine;
     std::array<Sum, 8> sectors;
 };
 
@@ -80,7 +89,8 @@ class Subject {
     float m_scale, m_area = 0, m_turn = 0, m_side = 1;
     PointF m_centre;
     Point m_middle;
-    Sum m_toward, m_over, m_opacity, m_across, m_plane, m_fine, m_edge;
+    Range m_toward, m_over, m_opacity;
+    Sum m_across, m_plane, m_fine, m_edge;
     std::array<Sum, 3> m_colour, m_back;
     Ring m_near, m_far;
     float m_widest = 0, m_core = 0;

@@ -25,6 +25,12 @@ namespace {
 
 constexpr size_t kTogether = 3;  ///< frames that can say something together
 
+Result<Image> originalPixels(const Frame& frame, std::stop_token stop) {
+    auto loaded = render::openOriginal(frame, false, stop);
+    if (!loaded) return tl::unexpected(loaded.error());
+    return loaded->picture.pixels;
+}
+
 /// A search of a whole sensor series ends with what its frames say together. Works on `next`.
 void confirmBySeries(series::Series& next, const std::vector<std::string>& frames,
                      const carry::Consensus& consensus, const Progress& progress,
@@ -86,7 +92,7 @@ void Work::findOn(const std::vector<std::string>& frames) {
             }
             if (together) confirmBySeries(out.next, frames, consensus, progress, stop);
             if (find::isFilm(series->plan.origin) && frames.size() >= kTogether)
-                out.next = carry::withRollLines(out.next, frames);
+                out.next = carry::withRollLines(out.next, frames, originalPixels, stop);
             out.stopped = stop.stop_requested();
             return out;
         },
@@ -392,12 +398,7 @@ void Work::carry(const carry::CarryPlan& plan) {
         tr("Carrying"), this,
         [=](std::stop_token stop, const Progress& progress) {
             Outcome out{cancelled(), {}};
-            const auto pixels = [](const Frame& f, std::stop_token s) -> Result<Image> {
-                auto loaded = render::openOriginal(f, false, s);
-                if (!loaded) return tl::unexpected(loaded.error());
-                return loaded->picture.pixels;
-            };
-            out.series = carry::carryAll(*series, plan, pixels, out.faults, progress, stop);
+            out.series = carry::carryAll(*series, plan, originalPixels, out.faults, progress, stop);
             return out;
         },
         [this, series, plan](Outcome out) {

@@ -2,6 +2,7 @@
 
 #include <gtest/gtest.h>
 
+#include "tests/testkit/pictures.h"
 #include "tests/testkit/scratch.h"
 
 namespace gq::carry {
@@ -19,6 +20,7 @@ series::Series roll(float y, int count) {
             find::Finding scratch;
             scratch.kind = find::Kind::Scratch;
             scratch.confidence = 0.4f;
+            scratch.polarity = find::Polarity::Light;
             scratch.region = stroke({{10, at}, {880, at}}, 3, kSize);
             f.findings.push_back({s.nextId++, std::move(scratch), false, false});
         };
@@ -41,6 +43,23 @@ const std::vector<std::string> kAll{"f0", "f1", "f2", "f3"};
 TEST(RollLines, ALineSharedByTheRollIsTiedTogetherAndSurer) {
     EXPECT_EQ(charted(withRollLines(roll(475, 4), kAll)), 4);
     EXPECT_EQ(charted(withRollLines(roll(475, 3), kAll)), 3);
+}
+
+TEST(RollLines, AFrameThatMissedTheLineButShowsItGetsIt) {
+    Image worn = testkit::sky(kSize, 3);
+    worn.row(477) *= 1.06;
+    const auto shown = [&](bool line) {
+        return withRollLines(roll(475, 3), kAll,
+                             [&, line](const series::Frame&, std::stop_token) -> Result<Image> {
+                                 return line ? worn : testkit::sky(kSize, 3);
+                             });
+    };
+    const auto with = shown(true);
+    const auto& findings = with.frames[3]->findings;
+    ASSERT_EQ(findings.size(), 2u) << "its own and the roll's";
+    EXPECT_TRUE(findings[1].charted);
+    EXPECT_NEAR(findings[1].finding.region.centre().y, 477.5f, 1.5f);
+    EXPECT_EQ(shown(false).frames[3]->findings.size(), 1u) << "nothing shows, nothing is added";
 }
 
 TEST(RollLines, WhatTwoFramesShareByChanceIsNot) {
