@@ -97,15 +97,6 @@ namespace {
 
 constexpr float kInk = 1.0f;  ///< log units; a stain lets the picture through
 
-/// The region with its holes closed: a stain covers what it surrounds.
-Region filledIn(const Region& region) {
-    std::vector<std::vector<Point>> outlines;
-    cv::findContours(region.mask, outlines, cv::RETR_EXTERNAL, cv::CHAIN_APPROX_NONE);
-    Mask mask(region.box.size(), CV_8U, cv::Scalar(0));
-    cv::drawContours(mask, outlines, -1, cv::Scalar(255), cv::FILLED);
-    return {region.box, mask};
-}
-
 /// How much darker a place is than its close surroundings, log units of tone.
 float darkens(const ImageF& tone, const Region& region) {
     const Region wide = grown(region, 4, tone.size());
@@ -134,7 +125,7 @@ std::vector<Finding> stains(const Image& pixels, std::stop_token stop) {
     const double all = double(mask.total());
     for (auto piece : pieces(mask)) {
         if (piece.area() < 10 || piece.area() > 0.3 * all) continue;
-        piece = filledIn(piece);
+        piece = closed(piece);
         if (darkens(tone, piece) > kInk) continue;  // that is something lying on the print
         const float depth = float(cv::mean(yellow(piece.box), piece.mask)[0]);
         auto f = findingOf(piece, at.level, pixels.size(), Kind::Stain, Polarity::Dark, depth);

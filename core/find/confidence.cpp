@@ -16,7 +16,7 @@ constexpr float kTrust = 0.35f;
 constexpr float kLookShare = 0.5f;
 /// Wrong findings cost the person at the bench more than missed ones, which stay listed.
 float cautionOf(Origin origin) {
-    return origin == Origin::Sensor ? 0.1f : 0.6f;
+    return origin == Origin::Sensor ? 0.4f : 0.6f;
 }
 
 float probability(float logOdds) {

@@ -33,6 +33,7 @@ std::vector<Finding> judged(const Surveyed& s, const std::vector<float>& confide
         f.confidence = confidence[i];
         if (!wanted(f, plan)) continue;
         f.region = fullSize(s.regions[i], s.level, size);
+        if (!isLine(f.kind) && !f.region.empty()) f.region = closed(f.region);
         if (!f.region.empty()) out.push_back(std::move(f));
     }
     return out;

@@ -87,6 +87,14 @@ Region together(const Region& a, const Region& b) {
     return out;
 }
 
+Region closed(const Region& region) {
+    std::vector<std::vector<Point>> outlines;
+    cv::findContours(region.mask, outlines, cv::RETR_EXTERNAL, cv::CHAIN_APPROX_NONE);
+    Mask mask(region.box.size(), CV_8U, cv::Scalar(0));
+    cv::drawContours(mask, outlines, -1, cv::Scalar(255), cv::FILLED);
+    return {region.box, mask};
+}
+
 bool meets(const Region& a, const Region& b) {
     const Rect both = a.box & b.box;
     if (both.empty()) return false;

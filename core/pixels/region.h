@@ -30,6 +30,8 @@ struct Region {
 [[nodiscard]] Region without(const Region& region, const Region& other);
 /// All that is in one of them or both.
 [[nodiscard]] Region together(const Region& a, const Region& b);
+/// The region with its holes closed: what covers a place covers all it surrounds.
+[[nodiscard]] Region closed(const Region& region);
 /// True if they share a pixel.
 [[nodiscard]] bool meets(const Region& a, const Region& b);
 /// The region cut out of a whole-picture mask, tight; empty if nothing is set.

@@ -191,5 +191,30 @@ TEST(Usage, IsTwoForWrongArguments) {
     EXPECT_EQ(gquill("find /no/such/file.jpg").exit, 1);
 }
 
+TEST_F(Series, ABatchThatWasCutShortIsTakenUpAgain) {
+    const std::string carry = "carry --from " + in() + " --reference a1 -o " + at("out");
+    ASSERT_EQ(gquill(carry).exit, 0);
+    const std::string done = bytesOf(dir / "out" / "a2.jpg");
+    std::filesystem::remove(dir / "out" / "a4.jpg");
+    const Ran again = gquill(carry + " --resume --progress");
+    EXPECT_EQ(again.exit, 0);
+    EXPECT_NE(again.out.find("a2.jpg: done before"), std::string::npos);
+    EXPECT_NE(again.out.find("seconds_left"), std::string::npos);
+    EXPECT_TRUE(std::filesystem::exists(dir / "out" / "a4.jpg"));
+    EXPECT_EQ(bytesOf(dir / "out" / "a2.jpg"), done);
+    const Ran refused = gquill(carry);
+    EXPECT_EQ(refused.exit, 1) << "without --resume nothing is replaced";
+    EXPECT_NE(refused.out.find("5 of 5 frames failed"), std::string::npos);
+}
+
+TEST_F(Series, AChartDividesItsShadowsOut) {
+    ASSERT_EQ(gquill("chart " + in() + " -o " + at("dust.json")).exit, 0);
+    const auto chart = json::parse(bytesOf(dir / "dust.json"));
+    for (const auto& spot : chart["dust"]) EXPECT_TRUE(spot.contains("shadow"));
+    ASSERT_EQ(gquill("carry --chart " + at("dust.json") + " " + in() + " -o " + at("u")).exit, 0);
+    for (std::uint32_t i = 1; i <= 5; ++i)
+        expectClean(i, dir / "u" / ("a" + std::to_string(i) + ".jpg"));
+}
+
 }  // namespace
 }  // namespace gq

@@ -60,11 +60,17 @@ double openingOf(std::uint32_t seed) {
     return std::array{16.0, 11.0, 8.0}[seed % 3];
 }
 
-Shadow learnt(int frames) {
+Shadow solvedFrom(int frames) {
     ShadowSeries series({place()});
     for (std::uint32_t i = 1; i <= std::uint32_t(frames); ++i)
         series.add(dimmed(clean(i), lightAt(openingOf(i))), frameAt(openingOf(i)));
     return series.solved()->front();
+}
+
+/// Solved once: it takes a while.
+const Shadow& learnt() {
+    static const Shadow shadow = solvedFrom(9);
+    return shadow;
 }
 
 Image mended(const Image& worn, const series::Frame& frame, const mend::Mend& mend) {
@@ -78,7 +84,7 @@ Mask dust() {
 }
 
 TEST(Shadows, BringBackTheTruePictureAtEveryOpening) {
-    const Shadow shadow = learnt(9);
+    const Shadow shadow = learnt();
     ASSERT_FALSE(shadow.empty());
     EXPECT_EQ(shadow.aperture, 16);
     for (const std::uint32_t seed : {20u, 21u, 22u}) {  // not among the nine
@@ -94,7 +100,7 @@ TEST(Shadows, BringBackTheTruePictureAtEveryOpening) {
 }
 
 TEST(Shadows, AreDividedOutAsDeepAsTheFrameShowsThem) {
-    const Shadow shadow = learnt(9);
+    const Shadow shadow = learnt();
     const auto frame = frameAt(11);
     const auto whole = fitShadow(shadow, dimmed(clean(1), lightAt(11)), frame),
                half = fitShadow(shadow, dimmed(clean(1), lightAt(11, 0.15f)), frame);
@@ -108,7 +114,7 @@ TEST(Shadows, LeaveAFrameAloneThatDoesNotShowTheGrain) {
     reference.mends.push_back({7, {place()}, 0, false});
     series::Id next = 100;
     const auto out = carryTo(clean(1), reference, target, {.reference = "a", .targets = {"b"}},
-                             0.5f, next, {{7, learnt(9)}});
+                             0.5f, next, {{7, learnt()}});
     ASSERT_TRUE(out);
     EXPECT_EQ(out->carried.front().verdict, series::Verdict::NotVisible);
     EXPECT_TRUE(out->mends.empty());
@@ -140,7 +146,7 @@ TEST_P(TurnedFrame, IsTakenBackByTheSensorsShadow) {
     auto frame = frameAt(16);
     frame.geometry.stored = worn.size();
     frame.geometry.storedTurn = turn;
-    const auto fit = fitShadow(learnt(9), worn, frame);
+    const auto fit = fitShadow(learnt(), worn, frame);
     ASSERT_FALSE(fit.mend.region.empty());
     const Mask where = turned(dust(), turn);
     EXPECT_GT(testkit::psnr(mended(worn, frame, fit.mend), truth, where),
@@ -148,8 +154,8 @@ TEST_P(TurnedFrame, IsTakenBackByTheSensorsShadow) {
 }
 
 TEST(Shadows, NeedThreeFrames) {
-    EXPECT_TRUE(learnt(2).empty());
-    EXPECT_FALSE(learnt(3).empty());
+    EXPECT_TRUE(solvedFrom(2).empty());
+    EXPECT_FALSE(solvedFrom(3).empty());
 }
 
 TEST(Shadows, OfNeighboursAreNotDividedOutTwice) {
@@ -167,7 +173,7 @@ TEST(Shadows, OfNeighboursAreNotDividedOutTwice) {
 
 TEST(Shadows, ComeBackFromAChartsFile) {
     testkit::Scratch dir;
-    DustChart chart{"camera", kSize, 9, {{place(), 0.2f, 9, 8, learnt(9)}}};
+    DustChart chart{"camera", kSize, 9, {{place(), 0.2f, 9, 8, learnt()}}};
     ASSERT_TRUE(files::writeTextSafely(dir / "c.json", chartText(chart)));
     const auto back = loadChart(dir / "c.json");
     ASSERT_TRUE(back) << back.error().message();
