@@ -13,9 +13,9 @@ struct DemoFrame {
     Score worn, clean;
 };
 
-/// Searches every frame of `demo`/`series` and its clean twin at defaults, as `gquill find` does, and
-/// scores both against the true maps (or gain map) in `demo`/truth/`series`.
-/// Errors: NotFound (not rendered), those of reading and searching.
+/// Searches every frame of `demo`/`series` and its clean twin at defaults, as `gquill find` does,
+/// and scores both against the true maps (or gain map) in `demo`/truth/`series`. Errors: NotFound
+/// (not rendered), those of reading and searching.
 [[nodiscard]] Result<std::vector<DemoFrame>> searchDemo(const std::filesystem::path& demo,
                                                         const std::string& series,
                                                         find::Origin origin);

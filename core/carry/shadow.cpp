@@ -373,11 +373,15 @@ ShadowFit fitShadow(const Shadow& shadow, const Image& pixels, const series::Fra
         Rect({0, 0}, pixels.size());
     if (box.empty()) return out;
     const cv::Matx23d map = sensorToStored(g, shadow.box.tl(), box.tl());
-    auto shade = std::make_shared<mend::KnownShade>();
-    shade->box = box;
-    cv::warpAffine(ImageF(known * double(out.strength)), shade->logShare, map, box.size(),
+    ImageF logShare;
+    cv::warpAffine(ImageF(known * double(out.strength)), logShare, map, box.size(),
                    cv::INTER_LINEAR, cv::BORDER_CONSTANT, cv::Scalar(0));
-    out.mend.region = regionOf(Mask(shade->logShare < -kLeastShare), box.tl());
+    out.mend.region = regionOf(Mask(logShare < -kLeastShare), box.tl());
+    if (out.mend.region.empty()) return out;
+    const Rect& tight = out.mend.region.box;
+    auto shade = std::make_shared<mend::KnownShade>();
+    shade->box = tight;
+    shade->logShare = logShare(tight - box.tl()).clone();
     out.mend.method = mend::Method::Unshade;
     out.mend.softness = 0;
     out.mend.shade = std::move(shade);

@@ -21,10 +21,11 @@ void writeRoll(const std::filesystem::path& folder) {
     std::filesystem::create_directories(folder);
     for (int i = 0; i < 2; ++i) {
         const auto stock = i ? sim::Stock::Silver : sim::Stock::Colour;
-        const Image scan = sim::scanned(
-            sim::exposed(sim::renderInstrument({900, 600}, 4), stock, 1), stock, 24);
+        const Image scan =
+            sim::scanned(sim::exposed(sim::renderInstrument({900, 600}, 4), stock, 1), stock, 24);
         gq::testkit::write(folder / ("N-" + std::to_string(i + 1) + ".tif"),
-                           gq::testkit::dusty(scan, {{{400, 200}, 4, 0.9f}, {{640, 420}, 5, 0.9f}}), 16);
+                           gq::testkit::dusty(scan, {{{400, 200}, 4, 0.9f}, {{640, 420}, 5, 0.9f}}),
+                           16);
     }
 }
 

@@ -129,9 +129,9 @@ TEST(Shadows, AreHealedWhereNothingShinesThrough) {
     target.id = "b";
     reference.mends.push_back({7, {grown(place(), 6, kSize)}, 0, false});
     series::Id next = 100;
-    const auto out = carryTo(dimmed(testkit::sky(kSize, 1), lightAt(16, 0.99f)), reference, target,
-                             {.reference = "a", .targets = {"b"}}, 0.5f, next,
-                             {{7, series.solved()->front()}});
+    const auto out =
+        carryTo(dimmed(testkit::sky(kSize, 1), lightAt(16, 0.99f)), reference, target,
+                {.reference = "a", .targets = {"b"}}, 0.5f, next, {{7, series.solved()->front()}});
     ASSERT_TRUE(out);
     ASSERT_EQ(out->mends.size(), 1u);
     EXPECT_EQ(out->mends.front().mend.method, mend::Method::Heal);

@@ -10,7 +10,8 @@ namespace {
 /// One tree of one split: on the candidate's own strength at 0.2.
 std::string oneSplit(int features = kFeatureCount) {
     return R"({"features": )" + std::to_string(features) + R"(, "depth": 1, "prior": 0.25, "trees":
-        [{"split": [)" + std::to_string(int(Own)) + R"(], "at": [0.2], "leaf": [-1.5, 2.5]}]})";
+        [{"split": [)" +
+           std::to_string(int(Own)) + R"(], "at": [0.2], "leaf": [-1.5, 2.5]}]})";
 }
 
 TEST(Forest, GivesTheLeafThatTheSplitsLeadTo) {

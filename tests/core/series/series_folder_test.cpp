@@ -36,7 +36,13 @@ Series filled(const std::filesystem::path& folder) {
         m.source = Point(-30, 12);
         m.softness = 4.5f;
         m.candidate = 2;
-        f.mends = {{s.nextId++, m, f.findings[0].id, true}};
+        mend::Mend shaded = m;
+        shaded.method = mend::Method::Unshade;
+        shaded.source.reset();
+        const ImageF share(3, 4, CV_32F, cv::Scalar(-0.1234));
+        shaded.shade =
+            std::make_shared<const mend::KnownShade>(mend::KnownShade{Rect(98, 88, 4, 3), share});
+        f.mends = {{s.nextId++, m, f.findings[0].id, true}, {s.nextId++, shaded, 0, false}};
         f.carried = {{"f0002", 77, f.mends[0].id, Verdict::NeedsLook, m.region}};
         s.frames.push_back(std::make_shared<const Frame>(std::move(f)));
     }
@@ -57,6 +63,23 @@ TEST(SeriesFolder, ComesBackAsItWasSaved) {
         EXPECT_EQ(toJson(*back->frames[i], dir / "q"), toJson(*s.frames[i], dir / "q"));
     EXPECT_EQ(json::parse(bytesOf(dir / "q" / "frames" / "f0001.json"))["file"], "../f0001.jpg")
         << "paths are relative";
+}
+
+TEST(SeriesFolder, KeepsTheShadeOfAMendAndRefusesOneThatDoesNotFit) {
+    Scratch dir;
+    const Series s = filled(dir.path());
+    ASSERT_TRUE(saveSeries(dir / "q", s));
+    const auto back = loadSeries(dir / "q");
+    ASSERT_TRUE(back) << back.error().message();
+    const auto& was = *s.frames[0]->mends[1].mend.shade;
+    const auto& is = back->frames[0]->mends[1].mend.shade;
+    ASSERT_TRUE(is);
+    EXPECT_EQ(is->box, was.box);
+    EXPECT_LT(cv::norm(is->logShare, was.logShare, cv::NORM_INF), 1e-4);
+    json j = json::parse(bytesOf(dir / "q" / "frames" / "f0001.json"));
+    j["mends"][1]["shade"]["values"] = "-1,-2";
+    ASSERT_TRUE(files::writeTextSafely(dir / "q" / "frames" / "f0001.json", j.dump()));
+    EXPECT_FALSE(loadSeries(dir / "q"));
 }
 
 TEST(SeriesFolder, KeepsFieldsItDoesNotKnow) {
