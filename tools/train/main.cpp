@@ -17,15 +17,15 @@ namespace {
 using namespace gq;
 
 constexpr std::array<train::Subject, 4> kSubjects{{
-    {"sensor", "sensor", find::Origin::Sensor, sim::Medium::Sensor},
-    {"light", "film", find::Origin::Negative, sim::Medium::Negative},
-    {"dark", "film", find::Origin::Positive, sim::Medium::Positive},
-    {"print", "print", find::Origin::Print, sim::Medium::Print},
+    {"sensor", "sensor", 18, find::Origin::Sensor, sim::Medium::Sensor},
+    {"light", "film", 10, find::Origin::Negative, sim::Medium::Negative},
+    {"dark", "film", 10, find::Origin::Positive, sim::Medium::Positive},
+    {"print", "print", 10, find::Origin::Print, sim::Medium::Print},
 }};
 
 struct Options {
     std::string folder = "core/find/weights", only, looks;
-    int variants = 8, lookVariants = 10;
+    int variants = 8;
     double megapixels = 3;
     train::BoostSettings boost;
 };
@@ -92,7 +92,7 @@ Status addLooks(const train::Subject& subject, const Options& o, const find::For
     const auto study = [&](const sim::Worn& worn) {
         return train::looksOf(worn, subject.origin, forest);
     };
-    forWorn(subject, o.lookVariants, 1, pictures, study, [&](const train::Looks& looks) {
+    forWorn(subject, subject.lookVariants, 1, pictures, study, [&](const train::Looks& looks) {
         for (size_t i = 0; i < looks.looks.size(); ++i) {
             out.put(char(looks.labels[i]));
             out.write(reinterpret_cast<const char*>(looks.looks[i].data()),
@@ -135,8 +135,7 @@ int main(int argc, char** argv) {
     app.add_option("--folder", o.folder, "where the weights are written");
     app.add_option("--only", o.only, "one of sensor, light, dark, print");
     app.add_option("--looks", o.looks, "folder that the looks for look.py are added to");
-    app.add_option("--variants", o.variants, "worn pictures per photograph, for the trees");
-    app.add_option("--look-variants", o.lookVariants, "the same, for the looks");
+    app.add_option("--variants", o.variants, "worn pictures a photograph, for the trees");
     app.add_option("--megapixels", o.megapixels, "photographs are reduced to this");
     app.add_option("--trees", o.boost.trees, "trees a model");
     app.add_option("--depth", o.boost.depth, "levels a tree");

@@ -24,6 +24,7 @@ struct Looks {
 struct Subject {
     const char* name;  ///< of its file of weights
     const char* look;  ///< of its network, which films share
+    int lookVariants;  ///< worn pictures a photograph; sensors bear the fewest marks
     find::Origin origin;
     sim::Medium medium;
 };
