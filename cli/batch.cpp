@@ -2,9 +2,6 @@
 
 #include <fmt/core.h>
 
-#include <iostream>
-#include <nlohmann/json.hpp>
-
 namespace gq::cli {
 namespace fs = std::filesystem;
 
@@ -37,13 +34,10 @@ void Batch::frame(const fs::path& file, const fs::path& target,
 
 void Batch::count(const fs::path& file) {
     ++m_done;
-    if (!m_common.progress) return;
     const std::chrono::duration<double> so = std::chrono::steady_clock::now() - m_start;
-    nlohmann::json line{{"frame", file.string()}, {"done", m_done}, {"of", m_all}};
-    if (m_worked > 0)
-        line["seconds_left"] =
-            std::round(so.count() / double(m_worked) * double(m_all - m_done) * 10) / 10;
-    std::cerr << line.dump() << std::endl;
+    std::optional<double> left;
+    if (m_worked > 0) left = so.count() / double(m_worked) * double(m_all - m_done);
+    report(m_common, file.string(), m_done, m_all, left);
 }
 
 void addResume(CLI::App& command, Common& common) {

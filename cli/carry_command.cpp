@@ -1,5 +1,7 @@
 #include <fmt/core.h>
 
+#include <algorithm>
+
 #include "cli/batch.h"
 #include "core/carry/chart_file.h"
 #include "core/files/folder_scan.h"
@@ -65,15 +67,10 @@ struct Job {
     series::Id next = 1;
 };
 
-files::Format formatOf(const series::Frame& frame, const CarryOptions& o, int bits) {
-    if (!o.format.empty()) return *files::formatFromWord(o.format);
-    return files::formatForName(frame.file, bits).value_or(files::Format::Tiff16);
-}
-
 /// Where a frame's file goes; its suffix does not depend on the bits.
 fs::path targetOf(const series::Frame& frame, const CarryOptions& o) {
     if (o.format == "dng") return fs::path(o.out) / (frame.name() + ".dng");
-    return render::exportPath(frame, o.out, formatOf(frame, o, 16));
+    return render::exportPath(frame, o.out, formatFor(frame.file, o.format, 16));
 }
 
 /// The raw samples with what can be divided out of them.
@@ -83,7 +80,11 @@ Result<std::string> writeRaw(const series::Frame& frame, const CarryOptions& o) 
         if (!m.muted && m.mend.shade) shades.push_back({m.mend.shade->box, m.mend.shade->logShare});
     if (auto ok = files::writeUnshadedDng(frame.file, targetOf(frame, o), shades, o.replace); !ok)
         return tl::unexpected(ok.error());
-    return fmt::format("{} shadows divided out of the raw samples", shades.size());
+    const auto live = std::count_if(frame.mends.begin(), frame.mends.end(),
+                                    [](const auto& m) { return !m.muted; });
+    const size_t left = size_t(live) - shades.size();
+    return fmt::format("{} shadows divided out of the raw samples{}", shades.size(),
+                       left ? fmt::format(", {} mends left for the developed picture", left) : "");
 }
 
 Result<std::string> carryOne(const Job& job, const series::Frame& target, const CarryOptions& o) {
@@ -112,7 +113,8 @@ Result<std::string> carryOne(const Job& job, const series::Frame& target, const 
     for (const auto& c : frame.carried) ++count[size_t(c.verdict)];
     if (auto ok = files::writePicture(
             targetOf(frame, o), *loaded,
-            {.format = formatOf(frame, o, loaded->picture.bits), .replace = o.replace}, frame.file);
+            {.format = formatFor(frame.file, o.format, loaded->picture.bits), .replace = o.replace},
+            frame.file);
         !ok)
         return tl::unexpected(ok.error());
     if (target.id == job.reference.id)
@@ -161,7 +163,7 @@ Result<Job> jobFromChart(const CarryOptions& o, std::vector<Error>& faults) {
     if (!chart) return tl::unexpected(chart.error());
     Job job;
     job.reference = carry::asReference(*chart);
-    if (!o.heal) job.shadows = carry::shadowsOf(*chart);
+    if (!o.heal && !o.sameSource) job.shadows = carry::shadowsOf(*chart);
     job.next = job.reference.mends.size() + 1;
     const auto files = files::pictureFiles(std::vector<fs::path>(o.files.begin(), o.files.end()));
     job.targets = series::makeSeries(files, "", faults).frames;

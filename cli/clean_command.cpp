@@ -18,14 +18,9 @@ struct CleanOptions {
     bool replace = false;
 };
 
-files::Format formatOf(const fs::path& file, const CleanOptions& o, int bits) {
-    if (!o.format.empty()) return *files::formatFromWord(o.format);
-    return files::formatForName(file, bits).value_or(files::Format::Tiff16);
-}
-
 /// Where a frame's clean file goes; its suffix does not depend on the bits.
 fs::path targetOf(const fs::path& file, const CleanOptions& o) {
-    return fs::path(o.out) / (file.stem().string() + files::suffix(formatOf(file, o, 16)));
+    return fs::path(o.out) / (file.stem().string() + files::suffix(formatFor(file, o.format, 16)));
 }
 
 Result<std::string> clean(const fs::path& file, const CleanOptions& o, const find::FindPlan& plan) {
@@ -41,7 +36,7 @@ Result<std::string> clean(const fs::path& file, const CleanOptions& o, const fin
     const auto pixels = render::composed(loaded->picture.pixels, frame, plan.line);
     if (!pixels) return tl::unexpected(pixels.error());
     loaded->picture.pixels = *pixels;
-    const auto format = formatOf(file, o, loaded->picture.bits);
+    const auto format = formatFor(file, o.format, loaded->picture.bits);
     if (auto ok = files::writePicture(targetOf(file, o), *loaded,
                                       {.format = format, .replace = o.replace}, file);
         !ok)

@@ -2,6 +2,7 @@
 
 #include <fmt/core.h>
 
+#include <cmath>
 #include <iostream>
 #include <nlohmann/json.hpp>
 
@@ -74,10 +75,17 @@ find::FindPlan PlanOptions::read() const {
     return out;
 }
 
-void report(const Common& common, const std::string& frame, size_t done, size_t all) {
-    if (common.progress)
-        std::cerr << nlohmann::json{{"frame", frame}, {"done", done}, {"of", all}}.dump()
-                  << std::endl;
+void report(const Common& common, const std::string& frame, size_t done, size_t all,
+            std::optional<double> secondsLeft) {
+    if (!common.progress) return;
+    nlohmann::json line{{"frame", frame}, {"done", done}, {"of", all}};
+    if (secondsLeft) line["seconds_left"] = std::round(*secondsLeft * 10) / 10;
+    std::cerr << line.dump() << std::endl;
+}
+
+files::Format formatFor(const fs::path& file, const std::string& word, int bits) {
+    if (!word.empty()) return *files::formatFromWord(word);
+    return files::formatForName(file, bits).value_or(files::Format::Tiff16);
 }
 
 void complain(Common& common, const Error& error) {

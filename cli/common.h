@@ -2,10 +2,12 @@
 #include <CLI/CLI.hpp>
 #include <filesystem>
 #include <functional>
+#include <optional>
 #include <string>
 #include <vector>
 
 #include "core/files/picture_reader.h"
+#include "core/files/picture_writer.h"
 #include "core/find/find_plan.h"
 #include "core/pixels/parallel.h"
 
@@ -41,7 +43,11 @@ struct PlanOptions {
 void addPlan(CLI::App& command, PlanOptions& options, bool full);
 
 /// One JSON line of progress on standard error, if asked for.
-void report(const Common& common, const std::string& frame, size_t done, size_t all);
+void report(const Common& common, const std::string& frame, size_t done, size_t all,
+            std::optional<double> secondsLeft = {});
+/// The output format: the one asked for, else that of the frame's file; raw becomes 16-bit TIFF.
+[[nodiscard]] files::Format formatFor(const std::filesystem::path& file, const std::string& word,
+                                      int bits);
 /// Names a failure on standard error and remembers it for the exit code.
 void complain(Common& common, const Error& error);
 /// Prints a result to a file, or to standard output for "-".

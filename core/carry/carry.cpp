@@ -78,6 +78,7 @@ bool unshade(const Image& pixels, const Frame& target, const Shadow& shadow, Lan
     if (fit.mend.region.empty() && fit.deepest >= kShows) return false;
     if (!there(fit)) return true;
     l.verdict = Verdict::Mended;
+    fit.mend.strength = l.mend->strength;
     l.mend = std::move(fit.mend);
     return true;
 }
@@ -207,7 +208,9 @@ Frame unshaded(const Frame& frame, const Image& pixels, const Shadows& shadows) 
         const Shadow* shadow = shadowOf(m, shadows);
         if (!shadow) return;
         auto fit = fitShadow(*shadow, pixels, frame);
-        if (there(fit) && !fit.mend.region.empty()) m.mend = std::move(fit.mend);
+        if (!there(fit) || fit.mend.region.empty()) return;
+        fit.mend.strength = m.mend.strength;
+        m.mend = std::move(fit.mend);
     });
     return out;
 }

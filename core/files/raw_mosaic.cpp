@@ -3,6 +3,7 @@
 #include <libraw/libraw.h>
 #include <tiffio.h>
 
+#include <array>
 #include <cmath>
 #include <memory>
 
@@ -18,7 +19,9 @@ using Tiff = std::unique_ptr<TIFF, decltype(&TIFFClose)>;
 struct Layout {
     Size raw;
     Point margin;
-    float black = 0, white = 65535;
+    std::array<float, 4>
+        black{};  ///< of the four places of a 2 x 2 cell, from the picture's corner
+    float white = 65535;
 };
 
 tl::unexpected<Error> unsupported(const fs::path& file, const char* what) {
@@ -35,10 +38,17 @@ Result<Layout> layoutOf(const fs::path& file) {
                     "Copy it again from the camera, or leave it out.");
     const auto& s = raw.imgdata.sizes;
     const auto& c = raw.imgdata.color;
-    return Layout{{s.raw_width, s.raw_height},
-                  {s.left_margin, s.top_margin},
-                  float(c.black),
-                  float(c.maximum)};
+    if (c.cblack[4] > 2 || c.cblack[5] > 2)
+        return unsupported(file, "the black level of this DNG varies over the picture");
+    Layout out{{s.raw_width, s.raw_height}, {s.left_margin, s.top_margin}, {}, float(c.maximum)};
+    for (unsigned y = 0; y < 2; ++y)
+        for (unsigned x = 0; x < 2; ++x) {
+            unsigned level = c.black + c.cblack[raw.COLOR(int(y), int(x))];
+            if (c.cblack[4] && c.cblack[5])
+                level += c.cblack[6 + y % c.cblack[4] * c.cblack[5] + x % c.cblack[5]];
+            out.black[2 * y + x] = float(level);
+        }
+    return out;
 }
 
 /// Makes the mosaic's directory the current one.
@@ -78,8 +88,10 @@ bool divide(uint16_t* samples, const Rect& at, const Layout& l,
                 const float log = shade.logShare.at<float>(p);
                 if (log == 0) continue;
                 uint16_t& v = samples[size_t(y - at.y) * size_t(at.width) + size_t(x - at.x)];
-                const float light = (float(v) - l.black) / std::exp(log);
-                v = uint16_t(std::lround(std::clamp(l.black + light, 0.0f, l.white)));
+                const Point seen = Point(x, y) - l.margin;
+                const float black = l.black[size_t(2 * (seen.y & 1) + (seen.x & 1))];
+                const float light = (float(v) - black) / std::exp(log);
+                v = uint16_t(std::lround(std::clamp(black + light, 0.0f, l.white)));
                 changed = true;
             }
     }

@@ -65,8 +65,10 @@ Result<std::vector<Surveyed>> survey(const Picture& picture, const FindPlan& pla
             if (stop.stop_requested()) return cancelled();
             Candidates all = candidatesOf(r, here, plan.origin, strength, easing);
             if (stop.stop_requested()) return cancelled();
-            Surveyed seen{step.level, p,  {}, describe(here, r, all, plan.origin, p, stop),
-                          {},         {}, {}};
+            Surveyed seen;
+            seen.level = step.level;
+            seen.polarity = p;
+            seen.described = describe(here, r, all, plan.origin, p, stop);
             seen.logOdds =
                 logOddsOf(seen.described, rule.forest ? rule.forest : forestFor(plan.origin, p));
             if (hasCloserLook(plan.origin, p)) look(here, r, all, rule.least, seen);

@@ -1,6 +1,7 @@
 #include "core/render/mend_findings.h"
 
 #include "core/mend/fit.h"
+#include "core/mend/patch.h"
 #include "core/pixels/parallel.h"
 #include "core/render/seamless.h"
 
@@ -29,12 +30,16 @@ series::Frame withMends(const Image& pixels, const series::Frame& frame,
         if (const auto* f = frame.finding(id); f && !frame.mendOf(id)) todo.push_back(f);
     std::vector<mend::Mend> mends(todo.size());
     forEach(int(todo.size()), [&](int i) {
-        const auto& finding = todo[size_t(i)]->finding;
-        std::vector<Region> others;
+        const auto m = mendFor(pixels, todo[size_t(i)]->finding);
+        const Rect read = mend::readBox(m, pixels.size());
+        std::vector<Region> near;
+        const auto add = [&](const Region& r) {
+            if (!(r.box & read).empty()) near.push_back(r);
+        };
         for (const auto* f : todo)
-            if (f != todo[size_t(i)]) others.push_back(f->finding.region);
-        for (const auto& m : frame.mends) others.push_back(m.mend.region);
-        mends[size_t(i)] = seamless(pixels, others, mendFor(pixels, finding));
+            if (f != todo[size_t(i)]) add(f->finding.region);
+        for (const auto& made : frame.mends) add(made.mend.region);
+        mends[size_t(i)] = seamless(pixels, near, m);
     });
     series::Frame out = frame;
     // Stains are evened out before the specks on them are mended.

@@ -10,6 +10,8 @@ namespace fs = std::filesystem;
 using nlohmann::json;
 namespace {
 
+constexpr float kDarkest = -4;  ///< of a shade, whatever a file says: it is divided by
+
 using Measures = find::Measures;
 constexpr std::array<std::pair<const char*, float Measures::*>, 10> kMeasures{
     {{"contrast", &Measures::contrast},
@@ -107,7 +109,7 @@ Result<MendEntry> mendFromJson(const json& j) {
         auto shade = planeFromJson(j["shade"]);
         if (!shade) return tl::unexpected(shade.error());
         e.mend.shade = std::make_shared<const mend::KnownShade>(
-            mend::KnownShade{shade->box, cv::min(shade->plane, 0.0f)});
+            mend::KnownShade{shade->box, cv::max(ImageF(cv::min(shade->plane, 0.0f)), kDarkest)});
     }
     auto region = regionFromJson(j.at("region"));
     if (!region) return tl::unexpected(region.error());

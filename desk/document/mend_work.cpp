@@ -105,7 +105,11 @@ void MendWork::nudge(Point by) {
     const Rect all({0, 0}, frame->geometry.stored);
     change(tr("nudge"), [&](mend::Mend& m) {
         const Rect moved = m.region.box + by;
-        if ((moved & all) == moved) m.region.box = moved;
+        if ((moved & all) != moved) return;
+        m.region.box = moved;
+        if (m.shade)
+            m.shade = std::make_shared<const mend::KnownShade>(
+                mend::KnownShade{m.shade->box + by, m.shade->logShare});
     });
 }
 

@@ -72,12 +72,18 @@ TEST(Documents, AKillLosesAtMostTheLastTwoSeconds) {
     }
 }
 
-TEST(Documents, CarryIsOneStepAndReachesTurnedFrames) {
-    gq::testkit::Scratch dir;
-    testkit::writeSeries(dir / "a", 4);
-    auto w = testkit::windowOn(dir / "a");
+/// A window on dusty frames, the first of them searched and mended.
+std::unique_ptr<MainWindow> mendedWindow(const std::filesystem::path& folder, int frames) {
+    testkit::writeSeries(folder, frames);
+    auto w = testkit::windowOn(folder);
     press(*w, Qt::Key_F, Qt::ControlModifier);
     press(*w, Qt::Key_M, Qt::ControlModifier);
+    return w;
+}
+
+TEST(Documents, CarryIsOneStepAndReachesTurnedFrames) {
+    gq::testkit::Scratch dir;
+    auto w = mendedWindow(dir / "a", 4);
     const auto& frames = w->document().now()->frames;
     const auto reference = frames[0]->mends.size();
     w->document().setTicked(frames[3]->id, false);
@@ -96,10 +102,7 @@ TEST(Documents, CarryIsOneStepAndReachesTurnedFrames) {
 
 TEST(Documents, ABoardCellIsOpenedAcceptedAndDroppedByKey) {
     gq::testkit::Scratch dir;
-    testkit::writeSeries(dir / "a", 3);
-    auto w = testkit::windowOn(dir / "a");
-    press(*w, Qt::Key_F, Qt::ControlModifier);
-    press(*w, Qt::Key_M, Qt::ControlModifier);
+    auto w = mendedWindow(dir / "a", 3);
     press(*w, Qt::Key_4, Qt::ControlModifier);
     clickButton(*w, "carry");
     const auto id = w->document().now()->frames[1]->id;
@@ -135,10 +138,7 @@ TEST(Documents, ABoardCellIsOpenedAcceptedAndDroppedByKey) {
 
 TEST(Documents, CarryTakesAKindFirstAndTheRestLater) {
     gq::testkit::Scratch dir;
-    testkit::writeSeries(dir / "a", 4);
-    auto w = testkit::windowOn(dir / "a");
-    press(*w, Qt::Key_F, Qt::ControlModifier);
-    press(*w, Qt::Key_M, Qt::ControlModifier);
+    auto w = mendedWindow(dir / "a", 4);
     press(*w, Qt::Key_T);
     QTest::mouseClick(&w->bench(), Qt::LeftButton, {}, testkit::onBench(*w, {700, 600}));
     settle(*w);

@@ -153,6 +153,36 @@ TEST_P(TurnedFrame, IsTakenBackByTheSensorsShadow) {
               testkit::psnr(worn, truth, where) + 12);
 }
 
+TEST(Shadows, AreLearntFromAtMostTwentyFourFramesEvenlyPicked) {
+    std::vector<series::FramePtr> frames;
+    for (int i = 0; i < 300; ++i)
+        frames.push_back(std::make_shared<const series::Frame>(
+            testkit::frameOf("f" + std::to_string(i), kSize)));
+    const auto picked = evenlyPicked(frames);
+    ASSERT_EQ(picked.size(), 24u);
+    EXPECT_EQ(picked.front()->id, "f0");
+    EXPECT_EQ(picked[12]->id, "f150");
+    frames.resize(5);
+    EXPECT_EQ(evenlyPicked(frames).size(), 5u);
+}
+
+TEST(Shadows, ComeNearTheTrueOneAndAreLessInDoubtWithMoreFrames) {
+    const auto& shadow = learnt();
+    const Mask there = dust()(shadow.box);
+    const ImageF off = cv::abs(shadow.held - ImageF(1 - lightAt(16))(shadow.box));
+    EXPECT_LT(cv::mean(off, there)[0], 0.02);
+    EXPECT_LT(cv::mean(shadow.doubt, there)[0], cv::mean(solvedFrom(3).doubt, there)[0]);
+}
+
+TEST(Shadows, KeepTheStrengthOfTheMendTheyStandFor) {
+    series::Frame frame = frameAt(11);
+    frame.mends.push_back({7, {place()}, 0, false});
+    frame.mends[0].mend.strength = 0.4f;
+    const auto out = unshaded(frame, dimmed(clean(1), lightAt(11)), {{7, learnt()}});
+    EXPECT_EQ(out.mends[0].mend.method, mend::Method::Unshade);
+    EXPECT_FLOAT_EQ(out.mends[0].mend.strength, 0.4f);
+}
+
 TEST(Shadows, NeedThreeFrames) {
     EXPECT_TRUE(solvedFrom(2).empty());
     EXPECT_FALSE(solvedFrom(3).empty());
