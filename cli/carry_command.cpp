@@ -106,9 +106,8 @@ Result<std::string> carryOne(const Job& job, const series::Frame& target, const 
         frame = carry::unshaded(target, loaded->picture.pixels, job.shadows);
     }
     if (o.format == "dng") return writeRaw(frame, o);
-    const auto pixels = render::composed(loaded->picture.pixels, frame, job.line);
-    if (!pixels) return tl::unexpected(pixels.error());
-    loaded->picture.pixels = *pixels;
+    if (auto ok = render::mendInPlace(loaded->picture.pixels, frame, job.line); !ok)
+        return tl::unexpected(ok.error());
     std::array<int, 3> count{};
     for (const auto& c : frame.carried) ++count[size_t(c.verdict)];
     if (auto ok = files::writePicture(

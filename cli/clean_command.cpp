@@ -33,9 +33,8 @@ Result<std::string> clean(const fs::path& file, const CleanOptions& o, const fin
     frame = series::withFindings(frame, std::move(found->findings), next);
     frame =
         render::withMends(loaded->picture.pixels, frame, render::openAbove(frame, plan.line), next);
-    const auto pixels = render::composed(loaded->picture.pixels, frame, plan.line);
-    if (!pixels) return tl::unexpected(pixels.error());
-    loaded->picture.pixels = *pixels;
+    if (auto ok = render::mendInPlace(loaded->picture.pixels, frame, plan.line); !ok)
+        return tl::unexpected(ok.error());
     const auto format = formatFor(file, o.format, loaded->picture.bits);
     if (auto ok = files::writePicture(targetOf(file, o), *loaded,
                                       {.format = format, .replace = o.replace}, file);

@@ -30,9 +30,8 @@ Status run(const MendOptions& o) {
     cv::extractChannel(mask->picture.pixels, grey, 0);
     const auto frame =
         render::frameOfMask(grey > 32767, o.grow, mend::methodFromWord(o.method), o.seed);
-    const auto pixels = render::composed(loaded->picture.pixels, frame, 0);
-    if (!pixels) return tl::unexpected(pixels.error());
-    loaded->picture.pixels = *pixels;
+    if (auto ok = render::mendInPlace(loaded->picture.pixels, frame, 0); !ok)
+        return tl::unexpected(ok.error());
     return files::writePicture(o.out, *loaded, {.format = *format, .replace = o.replace}, o.file);
 }
 

@@ -27,7 +27,7 @@ double step(const ImageF& tone, const Mask& inside, Point at) {
     return n ? sum / n : 0;
 }
 
-float seamOf(const Image& pixels, const Region& region) {
+float seamOf(const Excerpt& pixels, const Region& region) {
     const Rect around = grown(region.box, kBeside + 2, pixels.size());
     const ImageF tone = luma(pixels(around));
     Mask inside;
@@ -48,7 +48,7 @@ float seamOf(const Image& pixels, const Region& region) {
     return float(step(tone, inside, at) / (beside / n + 2e-4));
 }
 
-float repeatOf(const Image& pixels, const Region& region, Point source) {
+float repeatOf(const Excerpt& pixels, const Region& region, Point source) {
     const int longer = std::max(region.box.width, region.box.height);
     const Rect from = region.box + source;
     if (longer < 20 || source == Point(0, 0) || cv::norm(source) > 6.0 * longer ||
@@ -111,7 +111,7 @@ Flattened flattened(const ImageF& tone, const Mask& ring) {
 
 }  // namespace
 
-Checks checked(const Image& pixels, const Mend& mend, const Patch& patch) {
+Checks checked(const Excerpt& pixels, const Mend& mend, const Patch& patch) {
     Checks out;
     const Region laid{patch.box, patch.footprint};
     if (cv::countNonZero(patch.footprint) == 0) return out;
@@ -119,6 +119,11 @@ Checks checked(const Image& pixels, const Mend& mend, const Patch& patch) {
     if (hasSource(mend.method) || mend.method == Method::Span)
         out.repeat = repeatOf(pixels, mend.region, patch.source);
     return out;
+}
+
+Rect checkBox(const Mend& mend, const Patch& patch, const Size& picture) {
+    const Rect seam = grown(patch.box, kBeside + 2, picture);
+    return seam | ((mend.region.box + patch.source) & Rect({0, 0}, picture));
 }
 
 Region leftOutside(const Image& pixels, const Region& outline) {

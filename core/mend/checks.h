@@ -15,8 +15,11 @@ struct Checks {
 
 /// Checks a patch laid in `pixels` (16 bits, with all mends). Only a patch of 20 px or more whose
 /// source lies within six times its size can repeat what the eye sees together.
-/// Threads: re-entrant.
-[[nodiscard]] Checks checked(const Image& pixels, const Mend& mend, const Patch& patch);
+/// Reads no more than `checkBox`. Threads: re-entrant.
+[[nodiscard]] Checks checked(const Excerpt& pixels, const Mend& mend, const Patch& patch);
+
+/// The box of pixels that `checked` looks at.
+[[nodiscard]] Rect checkBox(const Mend& mend, const Patch& patch, const Size& picture);
 
 /// What an outline leaves outside of the thing it is drawn around: pixels next to it that depart
 /// from the surroundings (a plane through a ring 10..16 px out) as the inside does, within 8 px and

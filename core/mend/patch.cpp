@@ -34,7 +34,7 @@ int lookOf(const Mend& mend, const Rect& footprint) {
         case Method::Span:
             return kLineReach + kRing;
         case Method::Sift:
-            return 64 + int(mend.sifting.largest);
+            return 64 + 4 * int(std::ceil(mend.sifting.largest));
         default:
             return reachOf(footprint) + kRing;
     }
@@ -59,8 +59,8 @@ cv::Mat opacity(const Mend& mend, const Region& whole) {
     return alpha;
 }
 
-void blend(const Window& w, const Image& pixels, const cv::Mat& alpha, Patch& out) {
-    const int channels = pixels.channels();
+void blend(const Window& w, const cv::Mat& alpha, Patch& out) {
+    const int channels = out.pixels.channels();
     const Point shift = out.box.tl() - w.box().tl();
     double change = 0;
     int counted = 0;
@@ -109,9 +109,24 @@ struct Work {
         Patch out{whole.box,          setting.pixels(whole.box).clone(),
                   whole.mask.clone(), report.source,
                   report.misfit,      0};
-        blend(w, setting.pixels, opacity(mend, whole), out);
+        blend(w, opacity(mend, whole), out);
         return out;
     }
+};
+
+/// A copy of what a mend reads as a picture of its own, for mends made of mends.
+struct Near {
+    explicit Near(const Work& work)
+        : origin(work.read.tl()),
+          pixels(work.setting.pixels(work.read).clone()),
+          avoid(work.setting.avoid) {
+        for (auto& r : avoid) r.box -= origin;
+    }
+    [[nodiscard]] Image part(const Rect& box) const { return pixels(box - origin); }
+
+    Point origin;
+    Image pixels;
+    std::vector<Region> avoid;
 };
 
 Result<Patch> healed(const Work& work, bool alongLine, std::stop_token stop) {
@@ -181,19 +196,19 @@ Result<Patch> evenedOut(const Work& work, std::stop_token stop) {
     }
     w.write(places, values);
     Patch out = work.patch(w, {});
-    const Region lost = regionOf(stain->lost, work.read.tl());
+    const Region lost = regionOf(stain->lost);
     if (lost.area() < 12) return out;
     // What holds nothing of the picture any more is completed from what was evened out.
-    Image pixels = work.setting.pixels.clone();
-    lay(out, pixels);
+    Near near(work);
+    lay(out, near.pixels, work.read.tl());
     Mend rest;
     rest.method = Method::Rebuild;
-    rest.region = grown(lost, 2, pixels.size());
+    rest.region = grown(lost, 2, near.pixels.size());
     rest.strength = work.mend.strength;
-    const auto completed = makePatch({pixels, work.setting.avoid}, rest, stop);
+    const auto completed = makePatch({near.pixels, near.avoid}, rest, stop);
     if (!completed) return tl::unexpected(completed.error());
-    lay(*completed, pixels);
-    pixels(out.box).copyTo(out.pixels, out.footprint);
+    lay(*completed, near.pixels);
+    near.part(out.box).copyTo(out.pixels, out.footprint);
     return out;
 }
 
@@ -246,26 +261,27 @@ Result<Patch> sifted(const Work& work, std::stop_token stop) {
               {},
               0,
               0};
-    Image near = pixels(work.read).clone();
-    std::vector<Region> avoid = work.setting.avoid;
-    avoid.insert(avoid.end(), found.begin(), found.end());
-    for (auto& r : avoid) r.box -= work.read.tl();
+    Near near(work);
     for (auto& r : found) {
+        r.box -= work.read.tl();
+        near.avoid.push_back(r);
+    }
+    for (const auto& r : found) {
         Mend one;
-        one.region = {r.box - work.read.tl(), r.mask};
+        one.region = r;
         one.softness = 1;
         one.strength = work.mend.strength;
         one.grain = work.mend.grain;
-        auto patch = makePatch({near, avoid}, one, stop);
+        auto patch = makePatch({near.pixels, near.avoid}, one, stop);
         if (!patch) return tl::unexpected(patch.error());
-        lay(*patch, near);
+        lay(*patch, near.pixels);
         patch->box += work.read.tl();
         const Rect in = patch->box & out.box;
         Mask part = patch->footprint(Rect(in.tl() - patch->box.tl(), in.size()));
         out.footprint(Rect(in.tl() - out.box.tl(), in.size())).setTo(255, part);
     }
     out.footprint &= work.whole.mask;
-    near(Rect(out.box.tl() - work.read.tl(), out.box.size())).copyTo(out.pixels, out.footprint);
+    near.part(out.box).copyTo(out.pixels, out.footprint);
     return out;
 }
 
@@ -313,8 +329,11 @@ Result<Patch> makePatch(const Setting& setting, const Mend& mend, std::stop_toke
     return fail(Error::Kind::BadSetting, "this method is not known");
 }
 
-void lay(const Patch& patch, Image& pixels) {
-    patch.pixels.copyTo(pixels(patch.box), patch.footprint);
+void lay(const Patch& patch, Image& pixels, Point origin) {
+    const Rect there = (patch.box - origin) & Rect({0, 0}, pixels.size());
+    if (there.empty()) return;
+    const Rect from = there - (patch.box.tl() - origin);
+    patch.pixels(from).copyTo(pixels(there), patch.footprint(from));
 }
 
 }  // namespace gq::mend

@@ -3,7 +3,7 @@
 #include <vector>
 
 #include "core/mend/mend.h"
-#include "core/pixels/image.h"
+#include "core/pixels/excerpt.h"
 
 namespace gq::mend {
 
@@ -19,12 +19,12 @@ struct Patch {
 
 /// What a mend may look at.
 struct Setting {
-    const Image& pixels;               ///< 16 bits; earlier mends already in it
+    Excerpt pixels;                    ///< 16 bits; earlier mends already in it
     const std::vector<Region>& avoid;  ///< other findings and mends, shields
     bool draft = false;                ///< a quick preview will do (Rebuild)
 };
 
-/// The box of pixels a mend's result depends on.
+/// The box of pixels a mend's result depends on; all that `makePatch` needs of the picture.
 [[nodiscard]] Rect readBox(const Mend& mend, const Size& picture);
 
 /// Works a mend out.
@@ -36,7 +36,8 @@ struct Setting {
 [[nodiscard]] Result<Patch> makePatch(const Setting& setting, const Mend& mend,
                                       std::stop_token stop = {});
 
-/// Copies the patch into a picture, inside its footprint only.
-void lay(const Patch& patch, Image& pixels);
+/// Copies the patch, inside its footprint only, into a picture or into the part of one that begins
+/// at `origin`; what falls outside is left out.
+void lay(const Patch& patch, Image& pixels, Point origin = {0, 0});
 
 }  // namespace gq::mend

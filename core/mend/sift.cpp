@@ -34,7 +34,7 @@ Mask standingOut(const ImageF& tone, int side, const Sifting& s) {
 
 }  // namespace
 
-std::vector<Region> specks(const Image& pixels, const Region& area, const Sifting& s) {
+std::vector<Region> specks(const Excerpt& pixels, const Region& area, const Sifting& s) {
     const int side = std::max(3, 2 * int(std::ceil(s.largest)) + 1);
     const Rect box = grown(area.box, 2 * side, pixels.size());
     const ImageF tone = luma(pixels(box));

@@ -1,6 +1,6 @@
 #pragma once
 #include "core/mend/mend.h"
-#include "core/pixels/image.h"
+#include "core/pixels/excerpt.h"
 
 namespace gq::mend {
 
@@ -8,7 +8,7 @@ namespace gq::mend {
 /// from the median of their surroundings by at least `sifting.contrast`, each with its soft edge.
 /// Shapes   `pixels` of 16 bits; regions are in its coordinates.
 /// Threads  re-entrant.
-[[nodiscard]] std::vector<Region> specks(const Image& pixels, const Region& area,
+[[nodiscard]] std::vector<Region> specks(const Excerpt& pixels, const Region& area,
                                          const Sifting& sifting);
 
 }  // namespace gq::mend

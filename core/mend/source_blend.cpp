@@ -1,6 +1,8 @@
 #include "core/mend/source_blend.h"
 
+#include <array>
 #include <cmath>
+#include <numeric>
 
 namespace gq::mend {
 namespace {
@@ -14,31 +16,40 @@ const Vec4& moved(const Window& w, const Point& p, const Point& offset) {
                 std::clamp(p.y + offset.y, 0, w.height() - 1));
 }
 
-/// Ring differences of a source with their weighted mean and plane taken out.
-std::vector<Vec4> departure(const Window& w, const Ring& ring, Point o) {
+/// A constant and two ramps over the ring, weighted, each of length one and at right angles to the
+/// others (Gram-Schmidt).
+using PlaneBasis = std::array<std::vector<float>, 3>;
+
+PlaneBasis planeBasis(const Ring& ring) {
     const size_t n = ring.places.size();
-    std::vector<Vec4> d(n);
-    cv::Matx33f m = cv::Matx33f::eye() * 1e-6f;
-    cv::Matx33f v = cv::Matx33f::zeros();
-    const auto base = [&](const Point& p) {
-        return cv::Vec3f(1, float(p.x - ring.box.x) / float(ring.box.width),
-                         float(p.y - ring.box.y) / float(ring.box.height));
-    };
-    for (size_t i = 0; i < n; ++i) {
+    PlaneBasis out;
+    for (size_t k = 0; k < 3; ++k) {
+        auto& b = out[k];
+        for (size_t i = 0; i < n; ++i) {
+            const Point p = ring.places[i] - ring.box.tl();
+            b.push_back(std::sqrt(ring.weights[i]) * float(k == 0 ? 1 : k == 1 ? p.x : p.y));
+        }
+        for (size_t j = 0; j < k; ++j) {
+            const float along = std::inner_product(b.begin(), b.end(), out[j].begin(), 0.0f);
+            for (size_t i = 0; i < n; ++i) b[i] -= along * out[j][i];
+        }
+        const float length = std::sqrt(std::inner_product(b.begin(), b.end(), b.begin(), 0.0f));
+        for (float& v : b) v *= length > 1e-3f ? 1 / length : 0;
+    }
+    return out;
+}
+
+/// Weighted ring differences of a source with their mean and plane taken out.
+std::vector<Vec4> departure(const Window& w, const Ring& ring, const PlaneBasis& basis, Point o) {
+    std::vector<Vec4> d(ring.places.size());
+    std::array<Vec4, 3> along{};
+    for (size_t i = 0; i < d.size(); ++i) {
         const Point& p = ring.places[i];
-        d[i] = moved(w, p, o) - w.at(p.x, p.y);
-        const cv::Vec3f b = base(p);
-        m += b * b.t() * ring.weights[i];
-        for (int c = 0; c < 3; ++c)
-            for (int k = 0; k < 3; ++k) v(k, c) += b[k] * ring.weights[i] * d[i][c];
+        d[i] = splat(std::sqrt(ring.weights[i])) * (moved(w, p, o) - w.at(p.x, p.y));
+        for (size_t k = 0; k < 3; ++k) along[k] += splat(basis[k][i]) * d[i];
     }
-    const cv::Matx33f fit = m.solve(v, cv::DECOMP_CHOLESKY);
-    for (size_t i = 0; i < n; ++i) {
-        const cv::Vec3f b = base(ring.places[i]);
-        const float k = std::sqrt(ring.weights[i]);
-        for (int c = 0; c < 3; ++c)
-            d[i][c] = k * (d[i][c] - b[0] * fit(0, c) - b[1] * fit(1, c) - b[2] * fit(2, c));
-    }
+    for (size_t i = 0; i < d.size(); ++i)
+        for (size_t k = 0; k < 3; ++k) d[i] -= splat(basis[k][i]) * along[k];
     return d;
 }
 
@@ -60,7 +71,8 @@ std::vector<float> sharesOf(const Window& w, const Ring& whole,
     if (k == 1) return {1};
     const Ring ring = thinned(whole);
     std::vector<std::vector<Vec4>> d;
-    for (const auto& s : sources) d.push_back(departure(w, ring, s.offset));
+    const PlaneBasis basis = planeBasis(ring);
+    for (const auto& s : sources) d.push_back(departure(w, ring, basis, s.offset));
     cv::Mat gram(k, k, CV_64F), share;
     for (int i = 0; i < k; ++i)
         for (int j = 0; j <= i; ++j) {
@@ -83,19 +95,21 @@ Blend blended(const Window& w, const Ring& ring, const std::vector<Source>& sour
               const Membrane& membrane, const std::vector<Point>& piece) {
     const auto shares = sharesOf(w, ring, sources);
     const auto& rim = membrane.rim();
-    std::vector<Vec4> allRim(rim.size(), Vec4{}), firstRim, oneRim(rim.size());
+    std::vector<Vec4> allRim(rim.size(), Vec4{}), firstRim;
     Blend out{std::vector<Vec4>(piece.size(), Vec4{}), {}};
     // The membrane is linear: the differences are added up first and spread once.
     for (size_t j = 0; j < sources.size(); ++j) {
         const Point o = sources[j].offset;
-        for (size_t i = 0; i < rim.size(); ++i)
-            oneRim[i] = w.at(rim[i].x, rim[i].y) - moved(w, rim[i], o);
-        winsorise(oneRim);
-        for (size_t i = 0; i < rim.size(); ++i) allRim[i] += splat(shares[j]) * oneRim[i];
+        for (size_t i = 0; i < rim.size(); ++i) {
+            const Vec4 d = w.at(rim[i].x, rim[i].y) - moved(w, rim[i], o);
+            allRim[i] += splat(shares[j]) * d;
+            if (j == 0) firstRim.push_back(d);
+        }
         for (size_t i = 0; i < piece.size(); ++i)
             out.together[i] += splat(shares[j]) * w.at(piece[i].x + o.x, piece[i].y + o.y);
-        if (j == 0) firstRim = oneRim;
     }
+    winsorise(allRim);
+    winsorise(firstRim);
     const auto sheet = membrane.spread(allRim);
     out.best = membrane.spread(firstRim);
     const Point o = sources.front().offset;

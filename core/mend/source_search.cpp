@@ -8,7 +8,7 @@ namespace {
 
 constexpr float kNever = 1e9f, kKeepMean = 0.1f, kKeepPlane = 0.3f;
 constexpr int kGrid = 3, kNear = 48;
-constexpr size_t kRefined = 16, kCoarsePoints = 64;
+constexpr size_t kRefined = 16, kCoarsePoints = 64, kFinePoints = 128;
 
 /// Scores offsets of one piece. Holds the ring once in the order of a scan.
 class Judge {
@@ -141,7 +141,8 @@ Ring ringOf(const Window& w, const std::vector<Point>& piece, int width) {
 std::vector<Source> searchSources(const Window& w, const std::vector<Point>& piece,
                                   const Ring& ring, int reach, size_t count, std::stop_token stop) {
     const Judge judge(w, piece, ring);
-    const size_t step = std::max<size_t>(1, ring.places.size() / kCoarsePoints);
+    const size_t step = std::max<size_t>(1, ring.places.size() / kCoarsePoints),
+                 fine = std::max<size_t>(1, ring.places.size() / kFinePoints);
     // Far away the grid is twice as wide.
     std::vector<int> steps;
     for (int v = -reach; v <= reach; v += std::abs(v) < kNear || v == -kNear ? kGrid : 2 * kGrid)
@@ -159,8 +160,7 @@ std::vector<Source> searchSources(const Window& w, const std::vector<Point>& pie
         Source best{s.offset, kNever};
         for (int y = -1; y <= 1; ++y)
             for (int x = -1; x <= 1; ++x)
-                if (const float c = judge.cost(s.offset + Point(x, y), step > 1 ? 2 : 1);
-                    c < best.cost)
+                if (const float c = judge.cost(s.offset + Point(x, y), fine); c < best.cost)
                     best = {s.offset + Point(x, y), c};
         s = best;
         if (s.cost < kNever) s.cost = judge.judged(s.offset);

@@ -23,14 +23,15 @@ void mark(cv::Mat& plane, const Region& region, const Rect& box, uchar value) {
 
 }  // namespace
 
-Window::Window(const Image& pixels, const Rect& box, const Region& hole,
+Window::Window(const Excerpt& pixels, const Rect& box, const Region& hole,
                const std::vector<Region>& avoid)
     : m_box(box),
       m_values(size_t(box.area())),
       m_state(box.size(), CV_8U, cv::Scalar(uchar(State::Known))) {
     const int channels = pixels.channels();
+    const Image part = pixels(box);
     for (int y = 0; y < box.height; ++y) {
-        const auto* p = pixels.ptr<ushort>(box.y + y) + box.x * channels;
+        const auto* p = part.ptr<ushort>(y);
         for (int x = 0; x < box.width; ++x, p += channels)
             at(x, y) = Vec4{float(p[0]), float(p[channels > 1 ? 1 : 0]),
                             float(p[channels > 2 ? 2 : 0]), 0} *
@@ -59,20 +60,26 @@ int Window::forbiddenIn(const Rect& r) const {
 /// Means of known pixels in growing boxes stand in for all others, so that worn pixels do not
 /// spoil the grain's estimate.
 void Window::roughFill() {
-    cv::Mat values(m_box.size(), CV_32FC4, m_values.data()), known;
-    cv::Mat(1 - m_forbidden).convertTo(known, CV_32F);
-    cv::Mat todo = m_forbidden.clone(), weighted = values.clone(), sums, counts;
-    weighted.setTo(cv::Scalar::all(0), todo);
-    for (int r = 2; r < 400 && cv::countNonZero(todo) > 0; r *= 3) {
-        cv::boxFilter(weighted, sums, CV_32F, {2 * r + 1, 2 * r + 1});
-        cv::boxFilter(known, counts, CV_32F, {2 * r + 1, 2 * r + 1});
-        for (int y = 0; y < todo.rows; ++y)
-            for (int x = 0; x < todo.cols; ++x)
-                if (todo.at<uchar>(y, x) && counts.at<float>(y, x) > 0.02f) {
-                    values.at<cv::Vec4f>(y, x) =
-                        sums.at<cv::Vec4f>(y, x) * (1 / counts.at<float>(y, x));
-                    todo.at<uchar>(y, x) = 0;
-                }
+    const cv::Mat values(m_box.size(), CV_32FC4, m_values.data());
+    cv::Mat todo = m_forbidden.clone(), weighted, known, sums, counts;
+    Rect open = cv::boundingRect(todo);
+    for (int r = 2; r < 400 && !open.empty(); r *= 3, open = cv::boundingRect(todo)) {
+        const Rect near = grown(open, r, m_box.size());
+        const cv::Mat blank = m_forbidden(near);
+        weighted = values(near).clone();
+        weighted.setTo(cv::Scalar::all(0), blank);
+        cv::Mat(1 - blank).convertTo(known, CV_32F);
+        const cv::Size side(2 * r + 1, 2 * r + 1);
+        cv::boxFilter(weighted, sums, CV_32F, side, {-1, -1}, true, cv::BORDER_ISOLATED);
+        cv::boxFilter(known, counts, CV_32F, side, {-1, -1}, true, cv::BORDER_ISOLATED);
+        for (int y = open.y; y < open.br().y; ++y)
+            for (int x = open.x; x < open.br().x; ++x) {
+                const Point at(x - near.x, y - near.y);
+                if (!todo.at<uchar>(y, x) || counts.at<float>(at) <= 0.02f) continue;
+                const auto mean = sums.at<cv::Vec4f>(at) * (1 / counts.at<float>(at));
+                this->at(x, y) = Vec4{mean[0], mean[1], mean[2], 0};
+                todo.at<uchar>(y, x) = 0;
+            }
     }
 }
 

@@ -13,7 +13,7 @@ class Window {
     enum class State : uchar { Known, Hole, Avoid };
 
     /// `box` of the picture; `hole` and `avoid` regions are marked, everything else is known.
-    Window(const Image& pixels, const Rect& box, const Region& hole,
+    Window(const Excerpt& pixels, const Rect& box, const Region& hole,
            const std::vector<Region>& avoid);
 
     [[nodiscard]] int width() const { return m_box.width; }

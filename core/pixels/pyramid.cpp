@@ -27,7 +27,7 @@ Pyramid makePyramid(const Image& pixels) {
     return out;
 }
 
-void update(Pyramid& pyramid, const Image& pixels, const Rect& changed) {
+void update(Pyramid& pyramid, const Excerpt& pixels, const Rect& changed) {
     Rect box = changed & Rect({0, 0}, pixels.size());
     if (box.empty() || pyramid.empty()) return;
     narrow(asColour(pixels(box))).copyTo(pyramid.levels[0](box));

@@ -1,7 +1,7 @@
 #pragma once
 #include <vector>
 
-#include "core/pixels/image.h"
+#include "core/pixels/excerpt.h"
 
 namespace gq {
 
@@ -19,7 +19,7 @@ struct Pyramid {
 [[nodiscard]] Pyramid makePyramid(const Image& pixels);
 
 /// Brings every level up to date inside `changed` (full-size coordinates), in place.
-void update(Pyramid& pyramid, const Image& pixels, const Rect& changed);
+void update(Pyramid& pyramid, const Excerpt& pixels, const Rect& changed);
 
 /// Half size by 2 x 2 means (odd last row or column dropped); any depth and channels.
 [[nodiscard]] cv::Mat halved(const cv::Mat& image);

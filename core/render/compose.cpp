@@ -3,7 +3,6 @@
 #include <algorithm>
 #include <atomic>
 #include <cmath>
-#include <cstring>
 
 namespace gq::render {
 namespace {
@@ -60,12 +59,16 @@ std::vector<Step> stepsOf(const series::Frame& frame, float line, const Size& si
     return steps;
 }
 
-/// `clone()` by all threads: a large copy costs mostly page faults.
-Image copied(const Image& from) {
-    Image to(from.size(), from.type());
-    const size_t bytes = size_t(from.cols) * from.elemSize();
-    forRows(from.rows, [&](int y) { std::memcpy(to.ptr(y), from.ptr(y), bytes); });
-    return to;
+/// What step `i` reads: the original with the patches of earlier steps that reach into it.
+Excerpt seenBy(const std::vector<Step>& steps, size_t i, const Image& original) {
+    const Rect& read = steps[i].read;
+    Image part;
+    for (size_t j = 0; j < i; ++j) {
+        if (!steps[j].patch || (steps[j].written & read).empty()) continue;
+        if (part.empty()) part = original(read).clone();
+        mend::lay(*steps[j].patch, part, read.tl());
+    }
+    return part.empty() ? Excerpt(original) : Excerpt(part, read.tl(), original.size());
 }
 
 }  // namespace
@@ -75,23 +78,24 @@ Result<Composer::Outcome> Composer::compose(const Image& original, const series:
                                             std::stop_token stop) {
     auto steps = stepsOf(frame, line, original.size());
     Outcome out;
-    out.pixels = copied(original);
     std::map<series::Id, Kept> kept;
     std::atomic<size_t> done{0};
     int rounds = 0;
     for (const auto& s : steps) rounds = std::max(rounds, s.round + 1);
     for (int round = 0; round < rounds; ++round) {
-        std::vector<Step*> now;
-        for (auto& s : steps)
-            if (s.round == round) now.push_back(&s);
+        std::vector<size_t> now;
+        for (size_t i = 0; i < steps.size(); ++i)
+            if (steps[i].round == round) now.push_back(i);
         const bool all = forEach(
             int(now.size()),
             [&](int i) {
-                Step& s = *now[size_t(i)];
+                const size_t index = now[size_t(i)];
+                Step& s = steps[index];
                 const auto old = m_kept.find(s.entry->id);
                 if (old != m_kept.end() && old->second.key == s.key)
                     s.patch = old->second.patch;
-                else if (auto made = mend::makePatch({out.pixels, s.avoid}, s.mend, stop))
+                else if (auto made = mend::makePatch({seenBy(steps, index, original), s.avoid},
+                                                     s.mend, stop))
                     s.patch = std::make_shared<const mend::Patch>(std::move(*made));
                 else
                     s.fault = made.error();
@@ -99,9 +103,8 @@ Result<Composer::Outcome> Composer::compose(const Image& original, const series:
             },
             stop);
         if (!all) return cancelled();
-        for (const Step* s : now)
-            if (s->patch) mend::lay(*s->patch, out.pixels);
     }
+    std::vector<PatchPtr> laid;
     for (const auto& s : steps) {
         if (!s.patch) {
             out.faults.push_back(s.fault);
@@ -109,6 +112,7 @@ Result<Composer::Outcome> Composer::compose(const Image& original, const series:
         }
         kept[s.entry->id] = {s.key, s.patch};
         out.patches[s.entry->id] = s.patch;
+        laid.push_back(s.patch);
         const auto old = m_kept.find(s.entry->id);
         if (old == m_kept.end() || old->second.patch != s.patch)
             out.changed.push_back(s.patch->box);
@@ -118,16 +122,24 @@ Result<Composer::Outcome> Composer::compose(const Image& original, const series:
             still == kept.end() || still->second.patch != old.patch)
             out.changed.push_back(old.patch->box);
     m_kept = std::move(kept);
+    out.picture = Composition(original, std::move(laid));
     return out;
+}
+
+Status mendInPlace(Image& pixels, const series::Frame& frame, float line, std::stop_token stop) {
+    Composer composer;
+    const auto out = composer.compose(pixels, frame, line, {}, stop);
+    if (!out) return tl::unexpected(out.error());
+    if (!out->faults.empty()) return tl::unexpected(out->faults.front());
+    out->picture.layOn(pixels);
+    return {};
 }
 
 Result<Image> composed(const Image& original, const series::Frame& frame, float line,
                        std::stop_token stop) {
-    Composer composer;
-    auto out = composer.compose(original, frame, line, {}, stop);
-    if (!out) return tl::unexpected(out.error());
-    if (!out->faults.empty()) return tl::unexpected(out->faults.front());
-    return out->pixels;
+    Image out = original.clone();
+    if (auto ok = mendInPlace(out, frame, line, stop); !ok) return tl::unexpected(ok.error());
+    return out;
 }
 
 }  // namespace gq::render

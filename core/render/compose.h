@@ -1,16 +1,13 @@
 #pragma once
 #include <map>
-#include <memory>
 #include <stop_token>
 #include <vector>
 
-#include "core/mend/patch.h"
 #include "core/pixels/parallel.h"
+#include "core/render/composition.h"
 #include "core/series/series.h"
 
 namespace gq::render {
-
-using PatchPtr = std::shared_ptr<const mend::Patch>;
 
 /// Lays a frame's mends on its pixels, in order, each reading the earlier ones. Patches are kept
 /// by a key of all they depend on (the mend, what it avoids, the patches it reads), so a changed
@@ -20,7 +17,7 @@ class Composer {
   public:
     /// What changed between two compositions.
     struct Outcome {
-        Image pixels;               ///< the frame with its mends; shares nothing with the original
+        Composition picture;        ///< the frame with its mends
         std::vector<Rect> changed;  ///< boxes that differ from the composition before
         std::map<series::Id, PatchPtr> patches;
         std::vector<Error> faults;  ///< mends that could not be made, which were left out
@@ -38,7 +35,11 @@ class Composer {
     std::map<series::Id, Kept> m_kept;
 };
 
-/// One composition without keeping anything. Errors: Cancelled, or the first fault of a mend.
+/// Lays a frame's mends on its pixels for good, in place. Errors: Cancelled, or the first fault of
+/// a mend; nothing is laid then.
+[[nodiscard]] Status mendInPlace(Image& pixels, const series::Frame& frame, float line,
+                                 std::stop_token stop = {});
+/// The same on a copy.
 [[nodiscard]] Result<Image> composed(const Image& original, const series::Frame& frame, float line,
                                      std::stop_token stop = {});
 

@@ -34,10 +34,12 @@ Status exportFrame(const series::Frame& frame, float line, const fs::path& targe
                    const files::WriteOptions& options, std::stop_token stop) {
     auto loaded = openOriginal(frame, true, stop);
     if (!loaded) return tl::unexpected(loaded.error());
-    const auto pixels = composed(loaded->picture.pixels, frame, line, stop);
-    if (!pixels) return tl::unexpected(pixels.error());
-    loaded->picture.pixels = frame.inversion ? film::inverted(*pixels, *frame.inversion) : *pixels;
-    if (frame.inversion) loaded->extra.release();  // the scan's infrared is not the positive's
+    Image& pixels = loaded->picture.pixels;
+    if (auto ok = mendInPlace(pixels, frame, line, stop); !ok) return ok;
+    if (frame.inversion) {
+        pixels = film::inverted(pixels, *frame.inversion);
+        loaded->extra.release();  // the scan's infrared is not the positive's
+    }
     if (stop.stop_requested()) return cancelled();
     return files::writePicture(target, *loaded, options, frame.file);
 }

@@ -4,14 +4,14 @@
 
 namespace gq::render {
 
-Result<std::vector<find::Finding>> remnants(const Image& mended, int bits, const mend::Mend& mend,
-                                            const find::FindPlan& plan, float line,
-                                            std::stop_token stop) {
+Result<std::vector<find::Finding>> remnants(const Composition& mended, int bits,
+                                            const mend::Mend& mend, const find::FindPlan& plan,
+                                            float line, std::stop_token stop) {
     // Wide enough for Find to know what the picture is like there.
     constexpr int kAround = 320;
     const Region place = grown(mend::footprint(mend, mended.size()), 3, mended.size());
     const Rect box = grown(place.box, kAround, mended.size());
-    auto found = find::find({mended(box).clone(), bits}, plan, {}, {}, stop);
+    auto found = find::find({mended.part(box).clone(), bits}, plan, {}, {}, stop);
     if (!found) return tl::unexpected(found.error());
     std::vector<find::Finding> out;
     for (auto& f : *found) {

@@ -6,20 +6,15 @@
 namespace gq::render {
 namespace {
 
-constexpr int kAround = 48;  ///< px of surroundings that a seam is compared with
-
 /// Step over the mend's edge once it is laid; as good as none where it cannot be made.
 float seamOf(const Image& pixels, const std::vector<Region>& avoid, const mend::Mend& m,
              std::stop_token stop) {
-    auto patch = mend::makePatch({pixels, avoid}, m, stop);
+    const auto patch = mend::makePatch({pixels, avoid}, m, stop);
     if (!patch) return 1e9f;
-    const Rect box = grown(patch->box, kAround, pixels.size());
+    const Rect box = mend::checkBox(m, *patch, pixels.size());
     Image near = pixels(box).clone();
-    mend::Mend here = m;
-    here.region.box -= box.tl();
-    patch->box -= box.tl();
-    mend::lay(*patch, near);
-    return mend::checked(near, here, *patch).seam;
+    mend::lay(*patch, near, box.tl());
+    return mend::checked({near, box.tl(), pixels.size()}, m, *patch).seam;
 }
 
 }  // namespace

@@ -32,10 +32,10 @@ bool brushes(Tool tool) {
 }
 
 void MendTools::pick(PointF at) {
-    const Image& pixels = m_pictures.composed();
-    const Rect box = grown(Rect(Point(at), Size(1, 1)), 1, pixels.size());
+    const auto& picture = m_pictures.composed();
+    const Rect box = grown(Rect(Point(at), Size(1, 1)), 1, picture.size());
     if (box.empty()) return;
-    const auto mean = cv::mean(asColour(pixels(box)));
+    const auto mean = cv::mean(asColour(picture.part(box)));
     for (size_t c = 0; c < 3; ++c) m_tone[c] = float(mean[int(c)] / 65535);
     m_picked = true;
 }
@@ -46,7 +46,7 @@ void MendTools::press(Tool tool, const Hand& hand) {
     m_held = true;
     const bool ctrl = hand.keys & Qt::ControlModifier;
     if (tool == Tool::Path && ctrl) {
-        const auto line = find::traceLine(m_pictures.composed(), hand.at);
+        const auto line = find::traceLine(m_pictures.original(), hand.at);
         if (line.path.empty()) return;
         mend::Mend m;
         m.region = stroke(line.path, line.width + 3, frameSize());
@@ -57,7 +57,7 @@ void MendTools::press(Tool tool, const Hand& hand) {
         return;
     }
     if (tool == Tool::Outline && ctrl) {
-        const Region same = find::similarTone(m_pictures.composed(), Point(hand.at), kSimilar);
+        const Region same = find::similarTone(m_pictures.original(), Point(hand.at), kSimilar);
         mend::Mend m;
         m.region = grown(same, 1, frameSize());
         m.method = mend::methodFor(m.region);

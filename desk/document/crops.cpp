@@ -33,10 +33,10 @@ Spread spreadOf(const Image& pixels, const Rect& box) {
                       1.0, 3.0)};
 }
 
-QImage cut(const Image& pixels, const Rect& box, const Spread& spread, const series::Frame& frame) {
+QImage cut(const Image& crop, const Spread& spread, const series::Frame& frame) {
     Image part, scaled;
-    cv::resize(pixels(box), part, {Crops::kSide, Crops::kSide}, 0, 0,
-               box.width > Crops::kSide ? cv::INTER_AREA : cv::INTER_LINEAR);
+    cv::resize(crop, part, {Crops::kSide, Crops::kSide}, 0, 0,
+               crop.cols > Crops::kSide ? cv::INTER_AREA : cv::INTER_LINEAR);
     if (frame.inversion) {
         part = film::inverted(part, *frame.inversion);
         return upright(toQImage(narrow(asColour(part))), frame.geometry.orientation);
@@ -51,12 +51,9 @@ QImage mendedCrop(const Image& pixels, const mend::Mend& mend, const std::vector
                   const Rect& box, const Spread& spread, const series::Frame& frame) {
     const auto patch = mend::makePatch({pixels, avoid}, mend);
     if (!patch) return {};
-    const Rect all = box | patch->box;
-    Image part = pixels(all).clone();
-    mend::Patch moved = *patch;
-    moved.box = Rect(patch->box.tl() - all.tl(), patch->box.size());
-    mend::lay(moved, part);
-    return cut(part, Rect(box.tl() - all.tl(), box.size()), spread, frame);
+    Image part = pixels(box).clone();
+    mend::lay(*patch, part, box.tl());
+    return cut(part, spread, frame);
 }
 
 struct Wanted {
@@ -68,7 +65,7 @@ struct Wanted {
 };
 
 std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels,
-                                                             const Image& composed,
+                                                             const render::Composition& composed,
                                                              const series::Frame& frame,
                                                              const std::vector<Wanted>& wanted,
                                                              float line, std::stop_token stop) {
@@ -79,9 +76,9 @@ std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels
             const Wanted& w = wanted[size_t(i)];
             const Rect box = cropBox(w.region, pixels.size());
             const Spread spread = spreadOf(pixels, box);
-            Crops::Pair pair{cut(pixels, box, spread, frame), {}};
+            Crops::Pair pair{cut(pixels(box), spread, frame), {}};
             if (!composed.empty() && w.mend)
-                pair.after = cut(composed, box, spread, frame);
+                pair.after = cut(composed.part(box), spread, frame);
             else if (w.mend || w.fit) {
                 std::vector<Region> avoid = series::avoided(frame, w.id, line);
                 std::erase_if(avoid, [&](const Region& r) { return r.box == w.region.box; });
@@ -164,7 +161,8 @@ void Crops::makeEntries() {
         want(f.finding.region, frame->mendOf(f.id), series::proposed(f, line), f.id);
     for (const auto& m : frame->mends)
         if (!frame->finding(m.finding)) want(m.mend.region, &m, false, m.id);
-    const Image original = m_pictures.original(), composed = m_pictures.composed();
+    const Image original = m_pictures.original();
+    const auto composed = m_pictures.composed();
     ++m_running;
     m_jobs.run(
         {}, this,

@@ -238,18 +238,21 @@ void MendWork::look() {
     const auto mend = m->mend;
     const auto id = m->id;
     const auto plan = m_document.now()->plan;
-    const Image original = m_pictures.original(), composed = m_pictures.composed();
+    const Image original = m_pictures.original();
+    const auto composed = m_pictures.composed();
     m_stop = m_jobs.run(
         {}, this,
-        [=](std::stop_token stop, const Progress&) {
+        [=, bits = m_pictures.bits()](std::stop_token stop, const Progress&) {
             Report r;
             r.mend = id;
-            r.checks = mend::checked(composed, mend, *patch);
+            const Rect near = mend::checkBox(mend, *patch, composed.size());
+            r.checks =
+                mend::checked({composed.part(near), near.tl(), composed.size()}, mend, *patch);
             if (!mend::keepsPicture(mend.method)) {
                 r.left = mend::leftOutside(original, mend.region);
                 r.twoMaterials = mend::splitByMaterial(original, mend.region).has_value();
             }
-            if (auto rest = render::remnants(composed, 8, mend, plan, plan.line, stop))
+            if (auto rest = render::remnants(composed, bits, mend, plan, plan.line, stop))
                 r.remnant = std::move(*rest);
             return r;
         },

@@ -5,8 +5,12 @@
 namespace gq::desk {
 
 namespace {
-constexpr size_t kRecent = 3;
+constexpr size_t kRecentBytes = 600'000'000;  ///< of frames looked at before, kept for coming back
+
+size_t bytesOf(const Image& image) {
+    return image.total() * image.elemSize();
 }
+}  // namespace
 
 Pictures::Pictures(DeskDocument& document, Jobs& jobs, QObject* parent)
     : QObject(parent), m_document(document), m_jobs(jobs) {
@@ -43,7 +47,7 @@ void Pictures::load(const series::FramePtr& frame) {
         [frame](std::stop_token stop, const Progress&) -> Result<Loaded> {
             const auto loaded = render::openOriginal(*frame, false, stop);
             if (!loaded) return tl::unexpected(loaded.error());
-            return Loaded{loaded->picture.pixels, makePyramid(loaded->picture.pixels)};
+            return Loaded{loaded->picture, makePyramid(loaded->picture.pixels)};
         },
         [this, id = frame->id](Result<Loaded> loaded) {
             if (m_loadingId != id || !m_loading) return;
@@ -53,18 +57,27 @@ void Pictures::load(const series::FramePtr& frame) {
                     emit m_document.failed(loaded.error());
                 return;
             }
-            m_recent.emplace_front(id, std::move(*loaded));
-            if (m_recent.size() > kRecent) m_recent.pop_back();
+            keep(id, std::move(*loaded));
             const auto current = m_document.current();
             if (current && current->id == id) place(current, m_recent.front().second);
         });
+}
+
+void Pictures::keep(std::string id, Loaded loaded) {
+    m_recent.emplace_front(std::move(id), std::move(loaded));
+    size_t bytes = 0;
+    for (auto it = std::next(m_recent.begin()); it != m_recent.end();) {
+        bytes += bytesOf(it->second.original.pixels);
+        for (const auto& level : it->second.before.levels) bytes += bytesOf(level);
+        it = bytes > kRecentBytes ? m_recent.erase(it) : std::next(it);
+    }
 }
 
 void Pictures::place(const series::FramePtr& frame, const Loaded& loaded) {
     m_frame = frame;
     m_preview = nullptr;
     m_original = loaded.original;
-    m_composed = loaded.original;
+    m_composed = render::Composition(loaded.original.pixels);
     m_before = loaded.before;
     m_after.levels.clear();
     for (const auto& level : loaded.before.levels) m_after.levels.push_back(level.clone());
@@ -80,7 +93,7 @@ void Pictures::preview(std::shared_ptr<const series::Frame> frame) {
 }
 
 void Pictures::compose() {
-    if (!m_frame || m_original.empty()) return;
+    if (!m_frame || original().empty()) return;
     if (m_composing) {
         m_again = true;
         return;
@@ -88,19 +101,20 @@ void Pictures::compose() {
     m_composing = true;
     const auto frame = m_preview ? m_preview : m_frame;
     const auto composer = m_composer;
-    const Image original = m_original;
+    const Image pixels = original();
     const float line = m_document.now()->plan.line;
     m_jobs.run(
         {}, this,
         [=](std::stop_token stop, const Progress&) {
-            return composer->compose(original, *frame, line, {}, stop);
+            return composer->compose(pixels, *frame, line, {}, stop);
         },
         [this, composer](Result<render::Composer::Outcome> out) {
             m_composing = false;
             if (out && composer == m_composer) {
-                m_composed = out->pixels;
+                m_composed = std::move(out->picture);
                 m_patches = std::move(out->patches);
-                for (const Rect& r : out->changed) update(m_after, m_composed, r);
+                for (const Rect& r : out->changed)
+                    update(m_after, {m_composed.part(r), r.tl(), m_composed.size()}, r);
                 emit touched(out->changed);
                 for (const auto& f : out->faults) emit m_document.failed(f);
             }

@@ -21,8 +21,9 @@ class Pictures : public QObject {
     [[nodiscard]] series::FramePtr frame() const { return m_frame; }
     [[nodiscard]] const Pyramid& before() const { return m_before; }
     [[nodiscard]] const Pyramid& after() const { return m_after; }
-    [[nodiscard]] const Image& original() const { return m_original; }
-    [[nodiscard]] const Image& composed() const { return m_composed; }
+    [[nodiscard]] const Image& original() const { return m_original.pixels; }
+    [[nodiscard]] int bits() const { return m_original.bits; }  ///< a channel, in the file
+    [[nodiscard]] const render::Composition& composed() const { return m_composed; }
     [[nodiscard]] const std::map<series::Id, render::PatchPtr>& patches() const {
         return m_patches;
     }
@@ -37,11 +38,12 @@ class Pictures : public QObject {
 
   private:
     struct Loaded {
-        Image original;
+        Picture original;
         Pyramid before;
     };
     void follow();
     void load(const series::FramePtr& frame);
+    void keep(std::string id, Loaded loaded);
     void place(const series::FramePtr& frame, const Loaded& loaded);
     void compose();
 
@@ -49,13 +51,14 @@ class Pictures : public QObject {
     Jobs& m_jobs;
     series::FramePtr m_frame, m_preview;
     std::string m_loadingId;
-    Image m_original, m_composed;
+    Picture m_original;
+    render::Composition m_composed;
     Pyramid m_before, m_after;
     std::map<series::Id, render::PatchPtr> m_patches;
     std::shared_ptr<render::Composer> m_composer;
     std::stop_source m_loadStop;
     bool m_loading = false, m_composing = false, m_again = false;
-    std::list<std::pair<std::string, Loaded>> m_recent;  ///< the last few frames, newest first
+    std::list<std::pair<std::string, Loaded>> m_recent;  ///< newest first, within a bound of memory
 };
 
 }  // namespace gq::desk

@@ -39,6 +39,11 @@ inline QPoint onBench(MainWindow& w, PointF stored) {
     return w.bench().toWidget(stored).toPoint();
 }
 
+/// All of the picture as it is shown, with its mends.
+inline Image shown(MainWindow& w) {
+    const auto& picture = w.pictures().composed();
+    return picture.part(Rect({0, 0}, picture.size()));
+}
 inline void press(MainWindow& w, Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
     QTest::keyClick(&w, key, modifiers);
     settle(w);
@@ -93,7 +98,7 @@ class BenchTest : public testing::Test {
     void drag(PointF from, PointF to) { drag({from, to}, {}); }
     /// How dark a place is in what is shown, against its surroundings.
     double darkness(PointF at) {
-        const auto& p = w().pictures().composed();
+        const Image p = shown(w());
         const Point c(int(at.x), int(at.y));
         return cv::mean(p(Rect(c.x + 40, c.y - 4, 8, 8)))[1] -
                cv::mean(p(Rect(c.x - 4, c.y - 4, 8, 8)))[1];

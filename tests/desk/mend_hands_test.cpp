@@ -85,7 +85,7 @@ TEST_F(MendHands, CtrlAndClickFollowsAScratchToBothEnds) {
     EXPECT_NEAR(box.x, kFrom.x, 12);
     EXPECT_NEAR(box.br().x, kTo.x, 12);
     const Point on = (kFrom + kTo) * 0.5f;
-    EXPECT_GT(cv::mean(w().pictures().composed()(Rect(on, Size(1, 1))))[1], 30000);
+    EXPECT_GT(cv::mean(testkit::shown(w())(Rect(on, Size(1, 1))))[1], 30000);
 }
 
 TEST_F(MendHands, APolygonIsClosedByADoubleClick) {
@@ -183,10 +183,10 @@ TEST_F(MendHands, AMendIsCopiedToTheTickedFrames) {
 
 TEST_F(MendHands, AMutedMendIsKeptButNotApplied) {
     touch(kBlot, 60);
-    EXPECT_FALSE(gq::testkit::equal(w().pictures().composed(), w().pictures().original()));
+    EXPECT_FALSE(gq::testkit::equal(testkit::shown(w()), w().pictures().original()));
     press(w(), Qt::Key_M, Qt::ShiftModifier);
     EXPECT_TRUE(frame()->mends[0].muted);
-    EXPECT_TRUE(gq::testkit::equal(w().pictures().composed(), w().pictures().original()));
+    EXPECT_TRUE(gq::testkit::equal(testkit::shown(w()), w().pictures().original()));
     press(w(), Qt::Key_M, Qt::ShiftModifier);
     EXPECT_FALSE(frame()->mends[0].muted);
 }

@@ -82,7 +82,7 @@ TEST_F(MendStage, ALassoAroundSpecksSiftsThemOneByOne) {
     EXPECT_LT(std::abs(darkness(kSpots[0].at)), 1500) << "the speck is gone";
     // Between the speck and the lasso nothing has changed.
     const Rect calm(int(kSpots[0].at.x) + 40, int(kSpots[0].at.y) + 40, 12, 12);
-    EXPECT_TRUE(gq::testkit::equal(w().pictures().composed()(calm).clone(),
+    EXPECT_TRUE(gq::testkit::equal(testkit::shown(w())(calm).clone(),
                                    w().pictures().original()(calm).clone()));
 }
 
@@ -95,7 +95,7 @@ TEST_F(MendStage, TouchInPaintsThePickedTone) {
     ASSERT_EQ(frame()->mends.size(), 1u);
     EXPECT_EQ(last().method, Method::TouchIn);
     const auto tone = [&](PointF p) {
-        return cv::mean(w().pictures().composed()(Rect(int(p.x) - 4, int(p.y) - 4, 8, 8)))[1];
+        return cv::mean(testkit::shown(w())(Rect(int(p.x) - 4, int(p.y) - 4, 8, 8)))[1];
     };
     EXPECT_NEAR(tone({340, 500}), tone({900, 600}), 900);
 }
@@ -111,7 +111,7 @@ TEST_F(MendStage, TheBoxChangesMethodStrengthAndOutline) {
     settle(w());
     EXPECT_EQ(last().method, Method::Clone);
     slide("Strength", 0);
-    EXPECT_TRUE(gq::testkit::equal(w().pictures().composed(), w().pictures().original()))
+    EXPECT_TRUE(gq::testkit::equal(testkit::shown(w()), w().pictures().original()))
         << "at no strength nothing is changed";
     const int area = last().region.area();
     press(w(), Qt::Key_BracketRight);

@@ -58,13 +58,13 @@ TEST_F(Tools, BackspaceDeletesAndAnotherChangesTheResult) {
     press(w(), Qt::Key_T);
     QTest::mouseClick(&bench(), Qt::LeftButton, {}, onBench(w(), kSpots[1].at));
     settle(w());
-    const Image first = w().pictures().composed().clone();
+    const Image first = testkit::shown(w()).clone();
     press(w(), Qt::Key_N);
     EXPECT_EQ(frame()->mends[0].mend.candidate, 1);
-    EXPECT_FALSE(gq::testkit::equal(w().pictures().composed(), first));
+    EXPECT_FALSE(gq::testkit::equal(testkit::shown(w()), first));
     press(w(), Qt::Key_Backspace);
     EXPECT_TRUE(frame()->mends.empty());
-    EXPECT_TRUE(gq::testkit::equal(w().pictures().composed(), w().pictures().original()));
+    EXPECT_TRUE(gq::testkit::equal(testkit::shown(w()), w().pictures().original()));
 }
 
 TEST_F(Tools, TheWheelZoomsAboutThePointerAndSetsTheTool) {
@@ -96,10 +96,10 @@ TEST_F(Tools, TheWheelZoomsAboutThePointerAndSetsTheTool) {
 TEST_F(Tools, RakingLightChangesTheViewAndNeverThePicture) {
     press(w(), Qt::Key_2, Qt::ControlModifier);
     const QImage plain = bench().grab().toImage();
-    const Image pixels = w().pictures().composed().clone();
+    const Image pixels = testkit::shown(w()).clone();
     press(w(), Qt::Key_R);
     EXPECT_NE(bench().grab().toImage(), plain);
-    EXPECT_TRUE(gq::testkit::equal(w().pictures().composed(), pixels));
+    EXPECT_TRUE(gq::testkit::equal(testkit::shown(w()), pixels));
     press(w(), Qt::Key_R);
     EXPECT_EQ(bench().grab().toImage(), plain);
 }

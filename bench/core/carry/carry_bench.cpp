@@ -45,7 +45,7 @@ void carry(benchmark::State& state) {
             gq::series::Id next = 1000;
             const auto frame = gq::carry::carryTo(loaded->picture.pixels, reference, target,
                                                   {.reference = reference.id}, 0.5f, next);
-            loaded->picture.pixels = *gq::render::composed(loaded->picture.pixels, *frame, 0.5f);
+            if (!gq::render::mendInPlace(loaded->picture.pixels, *frame, 0.5f)) std::abort();
             if (!gq::files::writePicture(out("gentle-quill-bench-b.jpg"), *loaded, kJpeg))
                 state.SkipWithError("cannot write");
         }
