@@ -1,5 +1,6 @@
 #include "core/mend/even_out.h"
 
+#include <array>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
@@ -11,7 +12,12 @@ constexpr float kFloor = 0.01f;  ///< added before logarithms
 constexpr int kFade = 8;         ///< px over which the outer end of the profile fades in
 constexpr int kBands = kRimReach + kDepth + 1;
 constexpr double kOneColour = 0.035;  ///< spread about the colour curve of a print of one colour
-constexpr double kTinted = 0.02;      ///< least colour of a stain for the curve to be of use
+constexpr int kSectors = 24;          ///< around the stain, read apart
+constexpr double kVariety = 100;      ///< times the picture's own spread that a step must exceed
+constexpr double kNoise = 8, kNoiseGrey = 1.5;  ///< times its noise that a reading must exceed
+constexpr double kBrown = 0.72, kLean = 0.25;   ///< brightness a stain takes for each part of blue
+constexpr float kBlack = 1.5f / 255, kDarkened = 0.5f, kBleached = 1.25f;
+constexpr double kTinted = 0.02;  ///< least colour of a stain for the curve to be of use
 
 using Profile = std::vector<cv::Vec3f>;
 
@@ -37,7 +43,9 @@ Field fieldOf(const Window& w, const Mask& inside) {
     cv::Mat in, out;
     cv::distanceTransform(inside, in, cv::DIST_L2, 5);
     cv::distanceTransform(inside == 0, out, cv::DIST_L2, 5);
-    f.distance = in - out;
+    f.distance = in - out;  // from pixel to pixel across the outline: half a pixel each
+    cv::add(f.distance, -0.5, f.distance, inside);
+    cv::add(f.distance, 0.5, f.distance, inside == 0);
     return f;
 }
 
@@ -56,43 +64,109 @@ cv::Mat maskedBlur(const cv::Mat& values, const cv::Mat& weight, double sigma, c
     return out;
 }
 
-cv::Vec3f trimmedMean(std::vector<cv::Vec3f>& values) {
-    const size_t cut = values.size() / 4;
-    cv::Vec3f out;
-    std::vector<float> one(values.size());
-    for (int c = 0; c < 3; ++c) {
-        for (size_t i = 0; i < values.size(); ++i) one[i] = values[i][c];
-        std::sort(one.begin(), one.end());
-        double sum = 0;
-        for (size_t i = cut; i < one.size() - cut; ++i) sum += double(one[i]);
-        out[c] = float(sum / double(one.size() - 2 * cut));
+/// A number with its standard error.
+struct Estimate {
+    double mean = 0, error = 0;
+};
+
+/// Trimmed mean (a quarter off each end) of independent readings.
+Estimate trimmedMean(std::vector<double> readings) {
+    std::sort(readings.begin(), readings.end());
+    const size_t cut = readings.size() / 4;
+    double sum = 0, square = 0;
+    const auto n = double(readings.size() - 2 * cut);
+    for (size_t i = cut; i < readings.size() - cut; ++i) {
+        sum += readings[i];
+        square += readings[i] * readings[i];
     }
-    return out;
+    const double mean = sum / n, spread = std::sqrt(std::max(0.0, square / n - mean * mean));
+    return {mean, 2.0 * spread / std::sqrt(n)};  // trimming hides about half of the spread
 }
 
-/// Change of the logs along the distance, added up from outside inwards.
-Profile profileOf(const Field& f) {
+/// A band's change in brightness and in the two directions of colour.
+struct Change {
+    std::array<Estimate, 3> part;  ///< mean of the channels; blue - red; green - their mean
+};
+
+/// The share of a reading that stands above its own noise over the bands near by (Wiener).
+double shareAbove(const std::vector<Change>& bands, size_t k, size_t from, size_t to,
+                  double times) {
+    constexpr size_t kNear = 3;
+    double energy = 0, noise = 0;
+    for (size_t j = k < kNear ? 0 : k - kNear; j <= std::min(k + kNear, bands.size() - 1); ++j)
+        for (size_t c = from; c < to; ++c) {
+            energy += bands[j].part[c].mean * bands[j].part[c].mean;
+            noise += bands[j].part[c].error * bands[j].part[c].error;
+        }
+    return noise > 0 ? std::clamp(1 - times * noise / energy, 0.0, 1.0) : 0.0;
+}
+
+/// Change of the logs along the distance, band by band, each read in sectors around the stain, so
+/// that what the picture does in some of them neither shifts the mean nor passes for sure.
+std::vector<Change> changesOf(const Field& f) {
     cv::Mat share, smooth = maskedBlur(f.logs, f.known, 1.5, share), sx, sy, gx, gy, sure;
     cv::Sobel(f.distance, gx, CV_32F, 1, 0, 3, 0.125);
     cv::Sobel(f.distance, gy, CV_32F, 0, 1, 3, 0.125);
     cv::Sobel(smooth, sx, CV_32F, 1, 0, 3, 0.125);
     cv::Sobel(smooth, sy, CV_32F, 0, 1, 3, 0.125);
     cv::erode(f.known, sure, Mask::ones(9, 9, CV_8U));
-    std::vector<std::vector<cv::Vec3f>> bands(size_t(kBands), std::vector<cv::Vec3f>{});
+    const cv::Moments moments = cv::moments(f.distance > 0, true);
+    const double cx = moments.m10 / moments.m00, cy = moments.m01 / moments.m00;
+    struct Sector {
+        cv::Vec3d sum;
+        int count = 0;
+    };
+    std::vector<std::array<Sector, kSectors>> bands(size_t(kBands), std::array<Sector, kSectors>{});
     for (int y = 0; y < f.distance.rows; ++y)
         for (int x = 0; x < f.distance.cols; ++x) {
             const int band = int(std::floor(f.distance.at<float>(y, x))) + kRimReach;
             if (band < 0 || band + 1 >= kBands || sure.at<float>(y, x) <= 0) continue;
-            bands[size_t(band)].push_back(sx.at<cv::Vec3f>(y, x) * gx.at<float>(y, x) +
-                                          sy.at<cv::Vec3f>(y, x) * gy.at<float>(y, x));
+            const double turn = std::atan2(y - cy, x - cx) / (2 * CV_PI) + 0.5;
+            auto& s = bands[size_t(band)][size_t(turn * kSectors) % kSectors];
+            s.sum += cv::Vec3d(sx.at<cv::Vec3f>(y, x) * gx.at<float>(y, x) +
+                               sy.at<cv::Vec3f>(y, x) * gy.at<float>(y, x));
+            ++s.count;
         }
+    std::vector<Change> out(bands.size());
+    for (size_t k = 0; k < bands.size(); ++k) {
+        std::array<std::vector<double>, 3> readings;
+        for (const auto& s : bands[k]) {
+            if (s.count < 3) continue;
+            const cv::Vec3d m = s.sum * (1.0 / s.count);
+            readings[0].push_back((m[0] + m[1] + m[2]) / 3);
+            readings[1].push_back(m[2] - m[0]);
+            readings[2].push_back(m[1] - (m[0] + m[2]) / 2);
+        }
+        if (readings[0].size() < 6) continue;
+        for (size_t c = 0; c < 3; ++c) out[k].part[c] = trimmedMean(readings[c]);
+    }
+    return out;
+}
+
+/// The changes added up from outside inwards. What does not stand above its noise is left out, and
+/// brightness leans on colour: a stain on paper takes most from blue and least from red.
+Profile profileOf(const Field& f) {
+    const auto changes = changesOf(f);
+    std::vector<double> coloured;
+    for (size_t k = 0; k < changes.size(); ++k)
+        coloured.push_back(shareAbove(changes, k, 1, 3, kNoise));
+    const bool anyColour = *std::max_element(coloured.begin(), coloured.end()) > 0;
     Profile out;
     out.resize(kBands);
-    for (size_t k = 0; k + 1 < out.size(); ++k)
-        out[k + 1] = out[k] + (bands[k].size() < 30 ? cv::Vec3f() : trimmedMean(bands[k]));
-    cv::Vec3f start;
-    for (size_t k = 0; k < 6; ++k) start += out[k] * (1 / 6.0f);
-    for (auto& v : out) v -= start;
+    for (size_t k = 0; k + 1 < out.size(); ++k) {
+        const auto& [light, blue, green] = changes[k].part;
+        const double b = coloured[k] * blue.mean, g = coloured[k] * green.mean;
+        double l = 0;
+        if (coloured[k] > 0) {
+            const double own = 1 / (light.error * light.error + 1e-10),
+                         leaning = 1 / std::pow(kLean * std::abs(b) + 1e-5, 2);
+            l = (own * light.mean + leaning * kBrown * b) / (own + leaning);
+        } else if (!anyColour) {
+            l = shareAbove(changes, k, 0, 1, kNoiseGrey) * light.mean;
+        }
+        const double rb = l - g / 3;  // mean of red and blue
+        out[k + 1] = out[k] + cv::Vec3f(float(rb - b / 2), float(rb + g), float(rb + b / 2));
+    }
     return out;
 }
 
@@ -154,10 +228,21 @@ cv::Mat stepLeft(const Field& f, const cv::Mat& taken) {
             }
         return out;
     };
-    cv::Mat inShare, outShare, in = maskedBlur(rest, strip(1), double(kNear), inShare),
-                               out = maskedBlur(rest, strip(-1), double(kNear), outShare);
-    const cv::Mat edge = (cv::abs(f.distance) <= 1.5) & (inShare > 1e-3) & (outShare > 1e-3);
-    cv::Mat weight, step = in - out;
+    // A step that the picture's own variety explains is the picture's.
+    const cv::Mat strips[] = {strip(1), strip(-1)};
+    cv::Mat share[2], mean[2], varied[2];
+    for (int i = 0; i < 2; ++i) {
+        mean[i] = maskedBlur(rest, strips[i], double(kNear), share[i]);
+        varied[i] = maskedBlur(rest.mul(rest), strips[i], double(kNear), share[i]);
+        varied[i] -= mean[i].mul(mean[i]);
+    }
+    const cv::Mat edge = (cv::abs(f.distance) <= 1.5) & (share[0] > 1e-3) & (share[1] > 1e-3);
+    cv::Mat weight, step = mean[0] - mean[1], sure;
+    const cv::Mat square = step.mul(step);
+    cv::divide(square,
+               square + kVariety * cv::max(varied[0] + varied[1], 0.0) + cv::Scalar::all(1e-9),
+               sure);
+    step = step.mul(sure);
     edge.convertTo(weight, CV_32F, 1.0 / 255);
     cv::Mat spread = sheet(step, weight);
     for (int y = 0; y < spread.rows; ++y)
@@ -263,15 +348,19 @@ Result<Stain> measureStain(const Window& w, const Mask& inside, std::stop_token 
     if (stop.stop_requested()) return cancelled();
     Stain out;
     cv::exp(tint, out.gain);
+    // Black or white that the stain made so, not the picture.
     out.lost = Mask(inside.size(), CV_8U, cv::Scalar(0));
     for (int y = 0; y < inside.rows; ++y)
         for (int x = 0; x < inside.cols; ++x) {
+            if (!inside.at<uchar>(y, x)) continue;
             const Vec4& v = w.at(x, y);
+            const auto& g = out.gain.at<cv::Vec3f>(y, x);
+            const float through = (g[0] + g[1] + g[2]) / 3;
             const bool black =
-                std::max(
-                    {v[0], v[1], v[2]})<1.5f / 255, white = std::min({v[0], v[1], v[2]})> 254.5f /
-                255;
-            if (inside.at<uchar>(y, x) && (black || white)) out.lost.at<uchar>(y, x) = 255;
+                std::max({v[0], v[1], v[2]}) < kBlack &&
+                through<kDarkened, white = std::min({v[0], v[1], v[2]})> 1 - kBlack &&
+                through > kBleached;
+            if (black || white) out.lost.at<uchar>(y, x) = 255;
         }
     return out;
 }
