@@ -13,24 +13,29 @@ struct MendOptions {
     bool replace = false;
 };
 
+/// The mends that the mask asks for.
+Result<series::Frame> frameOf(const MendOptions& o, const Size& size) {
+    const auto mask = files::readPicture(o.mask);
+    if (!mask) return tl::unexpected(mask.error());
+    if (mask->picture.size() != size)
+        return fail(Error::Kind::BadSetting, "the mask has another size than the picture", o.mask,
+                    "Make it " + std::to_string(size.width) + " x " + std::to_string(size.height) +
+                        " pixels.");
+    cv::Mat grey;
+    cv::extractChannel(mask->picture.pixels, grey, 0);
+    return render::frameOfMask(grey > 32767, o.grow, mend::methodFromWord(o.method), o.seed);
+}
+
 Status run(const MendOptions& o) {
     auto loaded = files::readPicture(o.file);
     if (!loaded) return tl::unexpected(loaded.error());
-    const auto mask = files::readPicture(o.mask);
-    if (!mask) return tl::unexpected(mask.error());
-    if (mask->picture.size() != loaded->picture.size())
-        return fail(Error::Kind::BadSetting, "the mask has another size than the picture", o.mask,
-                    "Make it " + std::to_string(loaded->picture.size().width) + " x " +
-                        std::to_string(loaded->picture.size().height) + " pixels.");
     const auto format = files::formatForName(o.out, loaded->picture.bits);
     if (!format)
         return fail(Error::Kind::BadSetting, "this suffix names no format that can be written",
                     o.out, "Use .tif, .png or .jpg.");
-    cv::Mat grey;
-    cv::extractChannel(mask->picture.pixels, grey, 0);
-    const auto frame =
-        render::frameOfMask(grey > 32767, o.grow, mend::methodFromWord(o.method), o.seed);
-    if (auto ok = render::mendInPlace(loaded->picture.pixels, frame, 0); !ok)
+    const auto frame = frameOf(o, loaded->picture.size());
+    if (!frame) return tl::unexpected(frame.error());
+    if (auto ok = render::mendInPlace(loaded->picture.pixels, *frame, 0); !ok)
         return tl::unexpected(ok.error());
     return files::writePicture(o.out, *loaded, {.format = *format, .replace = o.replace}, o.file);
 }

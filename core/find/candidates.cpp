@@ -51,11 +51,13 @@ Mask aboveLow(const Residual& r, float low, const ImageF& easing) {
 }  // namespace
 
 Candidates candidatesOf(const Residual& r, const Level& level, Origin origin, float strength,
-                        const ImageF& easing) {
+                        const ImageF& easing, std::stop_token stop) {
     const Thresholds t = thresholdsOf(origin, strength);
     Mask above = aboveLow(r, t.low, easing);
     cv::Mat labels, stats, centroids;
+    if (stop.stop_requested()) return {};
     int count = cv::connectedComponentsWithStats(above, labels, stats, centroids, 8, CV_32S);
+    if (stop.stop_requested()) return {};
     auto peaks = peaksOf(labels, count, r);
     const auto easingAt = [&](int i) {
         return easing.empty() ? 1.0f
@@ -77,7 +79,9 @@ Candidates candidatesOf(const Residual& r, const Level& level, Origin origin, fl
         for (int x = 0; x < above.cols; ++x)
             m[x] = l[x] && v[x] > keepAbove[size_t(l[x])] ? 255 : 0;
     });
+    if (stop.stop_requested()) return {};
     count = cv::connectedComponentsWithStats(above, labels, stats, centroids, 8, CV_32S);
+    if (stop.stop_requested()) return {};
     peaks = peaksOf(labels, count, r);
     const int smallest = level.plan.level == 0 ? 3 : 2;
     std::vector<int> number(size_t(count), 0);

@@ -17,7 +17,8 @@ struct Candidates {
 /// dirt and what is picture is decided by the classifier.
 /// `easing` (CV_32F like the level, or empty = 1 everywhere) scales thresholds per place; 0 shuts
 /// a place out; `strength` scales all of them (1 = default, lower finds fainter ones).
+/// Stopped, it gives nothing of use.
 [[nodiscard]] Candidates candidatesOf(const Residual& r, const Level& level, Origin origin,
-                                      float strength, const ImageF& easing);
+                                      float strength, const ImageF& easing, std::stop_token stop);
 
 }  // namespace gq::find

@@ -25,7 +25,7 @@ bool hasCloserLook(Origin origin, Polarity polarity) {
     return origin != Origin::Sensor || polarity == Polarity::Dark;
 }
 
-std::vector<float> closerLook(const std::vector<Look>& looks, Origin origin) {
+std::vector<float> closerLook(const std::vector<Look>& looks, Origin origin, std::stop_token stop) {
     constexpr size_t kBatch = 128;
     std::vector<float> out;
     if (looks.empty()) return out;
@@ -33,6 +33,7 @@ std::vector<float> closerLook(const std::vector<Look>& looks, Origin origin) {
     auto net = networkFor(origin);
     net.setPreferableBackend(cv::dnn::DNN_BACKEND_OPENCV);
     for (size_t from = 0; from < looks.size(); from += kBatch) {
+        if (stop.stop_requested()) return std::vector<float>(looks.size());
         const size_t count = std::min(kBatch, looks.size() - from);
         // Always a full batch: the planes are laid out once.
         const int shape[] = {int(kBatch), kLookPlanes, kLookSide, kLookSide};

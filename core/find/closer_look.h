@@ -14,6 +14,7 @@ namespace gq::find {
 /// film (light or dark dust, which look alike once turned the same way), for prints.
 /// Threads: parallel inside, equal bits for any number; re-entrant. Cost: about 0.2 ms a look.
 /// Source: trained by tools/train; `hasCloserLook` must hold.
-[[nodiscard]] std::vector<float> closerLook(const std::vector<Look>& looks, Origin origin);
+[[nodiscard]] std::vector<float> closerLook(const std::vector<Look>& looks, Origin origin,
+                                            std::stop_token stop);
 
 }  // namespace gq::find

@@ -39,10 +39,10 @@ float priorShift(const std::vector<float>& logOdds, float trained) {
 
 /// Where a look was worth it, the network and the forest are taken together.
 void lookCloser(const std::vector<Surveyed>& survey, Origin origin,
-                std::vector<std::vector<float>>& odds) {
+                std::vector<std::vector<float>>& odds, std::stop_token stop) {
     std::vector<Look> looks;
     for (const auto& s : survey) looks.insert(looks.end(), s.looks.begin(), s.looks.end());
-    const auto seen = closerLook(looks, origin);
+    const auto seen = closerLook(looks, origin, stop);
     size_t next = 0;
     for (size_t i = 0; i < survey.size(); ++i)
         for (const size_t k : survey[i].looked) {
@@ -59,10 +59,11 @@ float ruleLogOdds(const Features& f) {
            1.5f * f[NearSectorLeast] - 1;
 }
 
-std::vector<std::vector<float>> confidences(const std::vector<Surveyed>& survey, Origin origin) {
+std::vector<std::vector<float>> confidences(const std::vector<Surveyed>& survey, Origin origin,
+                                            std::stop_token stop) {
     std::vector<std::vector<float>> out;
     for (const auto& s : survey) out.push_back(s.logOdds);
-    lookCloser(survey, origin, out);
+    lookCloser(survey, origin, out, stop);
     std::vector<float> all;
     float prior = 0.5f;
     for (size_t i = 0; i < survey.size(); ++i) {

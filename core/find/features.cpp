@@ -359,6 +359,7 @@ Described describe(const Level& level, const Residual& r, const Candidates& all,
                    Polarity polarity, std::stop_token stop) {
     const Context context(level, r, all);
     Described out;
+    if (stop.stop_requested()) return out;
     out.features.resize(all.regions.size());
     out.measures.resize(all.regions.size());
     forEach(

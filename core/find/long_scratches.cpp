@@ -182,10 +182,14 @@ Finding findingOf(const Region& region, const ImageF& plane, const ImageF& sum, 
 
 std::vector<Finding> upright(const ImageF& plane, Polarity polarity, int level, const Size& size,
                              float agreed, std::stop_token stop) {
-    const ImageF sum = along(ridge(plane), stop);
+    const ImageF ridges = ridge(plane);
+    if (stop.stop_requested()) return {};
+    const ImageF sum = along(ridges, stop);
     if (sum.empty()) return {};
+    const Mask places = outstanding(sum, agreed, plane.rows);
+    if (stop.stop_requested()) return {};
     std::vector<Region> lines;
-    for (auto& piece : pieces(outstanding(sum, agreed, plane.rows)))
+    for (auto& piece : pieces(places))
         if (piece.box.height >= kShortest) lines.push_back(std::move(piece));
     std::vector<Finding> out;
     for (const auto& line : lines) {

@@ -140,7 +140,7 @@ void dimming(const Level& level, float sign, Residual& out) {
 /// Others: how far the colour has left the range of the medians around it towards `tone`, and what
 /// of its move points elsewhere. An edge that the medians show on both sides leaves nothing.
 template <int N>
-void moved(const Level& level, float tone, Residual& out) {
+void moved(const Level& level, float tone, Residual& out, std::stop_token stop) {
     const float sign = tone > 0.5f ? 1.0f : -1.0f;
     Image8 least, most;
     cv::erode(level.backdrop, least, Mask::ones(3, 3, CV_8U));
@@ -148,33 +148,36 @@ void moved(const Level& level, float tone, Residual& out) {
     out.toward.create(level.plane.size(), CV_32F);
     out.across.create(level.plane.size(), CV_32F);
     out.opacity.create(level.plane.size(), CV_32F);
-    forRows(level.plane.rows, [&](int y) {
-        const int row = std::min(y / 2, level.backdrop.rows - 1);
-        const auto* v = level.colour.ptr<uchar>(y);
-        const auto *low = least.ptr<uchar>(row), *high = most.ptr<uchar>(row);
-        auto *r = out.toward.ptr<float>(y), *e = out.across.ptr<float>(y);
-        auto* o = out.opacity.ptr<float>(y);
-        for (int x = 0; x < level.plane.cols; ++x, v += N) {
-            const int at = N * std::min(x / 2, level.backdrop.cols - 1);
-            float dd = 0, rd = 0, rr = 0;
-            for (int c = 0; c < N; ++c) {
-                const auto b = float(std::clamp(v[c], low[at + c], high[at + c]));
-                const float back = b * (1 / 255.0f), move = (float(v[c]) - b) * (1 / 255.0f);
-                const float d = sign * std::max(sign * (tone - back), 0.02f);
-                dd += d * d;
-                rd += move * d;
-                rr += move * move;
+    forRows(
+        level.plane.rows,
+        [&](int y) {
+            const int row = std::min(y / 2, level.backdrop.rows - 1);
+            const auto* v = level.colour.ptr<uchar>(y);
+            const auto *low = least.ptr<uchar>(row), *high = most.ptr<uchar>(row);
+            auto *r = out.toward.ptr<float>(y), *e = out.across.ptr<float>(y);
+            auto* o = out.opacity.ptr<float>(y);
+            for (int x = 0; x < level.plane.cols; ++x, v += N) {
+                const int at = N * std::min(x / 2, level.backdrop.cols - 1);
+                float dd = 0, rd = 0, rr = 0;
+                for (int c = 0; c < N; ++c) {
+                    const auto b = float(std::clamp(v[c], low[at + c], high[at + c]));
+                    const float back = b * (1 / 255.0f), move = (float(v[c]) - b) * (1 / 255.0f);
+                    const float d = sign * std::max(sign * (tone - back), 0.02f);
+                    dd += d * d;
+                    rd += move * d;
+                    rr += move * move;
+                }
+                const float far = std::sqrt(dd);
+                r[x] = rd / far;
+                e[x] = std::sqrt(std::max(rr - r[x] * r[x], 0.0f));
+                o[x] = r[x] / far;
             }
-            const float far = std::sqrt(dd);
-            r[x] = rd / far;
-            e[x] = std::sqrt(std::max(rr - r[x] * r[x], 0.0f));
-            o[x] = r[x] / far;
-        }
-    });
+        },
+        stop);
 }
 
 /// Worked out on every second pixel of every second row.
-ImageF noiseOf(const ImageF& residual, float floor) {
+ImageF noiseOf(const ImageF& residual, float floor, std::stop_token stop) {
     ImageF size((residual.rows + 1) / 2, (residual.cols + 1) / 2, CV_32F);
     Image8 coded(size.size(), CV_8U);
     forRows(size.rows, [&](int y) {
@@ -188,10 +191,13 @@ ImageF noiseOf(const ImageF& residual, float floor) {
     });
     ImageF mean, clippedMean;
     const cv::Size window(31, 31);
+    if (stop.stop_requested()) return {};
     cv::boxFilter(size, mean, CV_32F, window, {-1, -1}, true, cv::BORDER_REFLECT);
+    if (stop.stop_requested()) return {};
     cv::boxFilter(ImageF(cv::min(size, mean * 3.0f)), clippedMean, CV_32F, window, {-1, -1}, true,
                   cv::BORDER_REFLECT);
-    const Image8 median = bandedMedian(coded, 21, {});
+    const Image8 median = bandedMedian(coded, 21, stop);
+    if (stop.stop_requested()) return {};
     ImageF out(residual.size(), CV_32F);
     forRows(out.rows, [&](int y) {
         const auto* m = median.ptr<uchar>(y / 2);
@@ -225,15 +231,18 @@ Level levelOf(const Image& pixels, const LevelPlan& plan, Origin origin, std::st
     Level out;
     out.plan = plan;
     out.colour = narrow(pixels);
+    if (stop.stop_requested()) return out;
     out.mono = colourless(out.colour);
     const bool sensor = origin == Origin::Sensor;
+    if (stop.stop_requested()) return out;
     out.plane = sensor ? logLuminance(pixels) : luma(pixels);
     if (plan.smoothing > 0) cv::GaussianBlur(out.plane, out.plane, {5, 5}, double(plan.smoothing));
+    if (stop.stop_requested()) return out;
     out.gradient = gradientOf(out.plane);
     if (stop.stop_requested()) return out;
     if (sensor) {
         out.background = fineBackground(out.plane, plan.window, stop);
-        if (!out.mono) out.chroma = chromaDeparture(halved(pixels));
+        if (!out.mono && !stop.stop_requested()) out.chroma = chromaDeparture(halved(pixels));
     } else {
         out.backdrop = bandedMedian(halved(out.colour), plan.window / 2 | 1, stop);
     }
@@ -245,11 +254,11 @@ Residual residualOf(const Level& level, Origin origin, Polarity polarity, std::s
     if (origin == Origin::Sensor)
         dimming(level, polarity == Polarity::Dark ? -1.0f : 1.0f, out);
     else if (level.colour.channels() == 3)
-        moved<3>(level, toneOf(origin, polarity), out);
+        moved<3>(level, toneOf(origin, polarity), out, stop);
     else
-        moved<1>(level, toneOf(origin, polarity), out);
+        moved<1>(level, toneOf(origin, polarity), out, stop);
     if (!stop.stop_requested())
-        out.noise = noiseOf(out.toward, origin == Origin::Sensor ? 0.0035f : 0.006f);
+        out.noise = noiseOf(out.toward, origin == Origin::Sensor ? 0.0035f : 0.006f, stop);
     return out;
 }
 

@@ -20,13 +20,14 @@ std::vector<float> logOddsOf(const Described& described, const Forest* forest) {
     return out;
 }
 
-void look(const Level& level, const Residual& r, const Candidates& all, float least,
-          Surveyed& out) {
+void look(const Level& level, const Residual& r, const Candidates& all, float least, Surveyed& out,
+          std::stop_token stop) {
     for (size_t i = 0; i < out.logOdds.size(); ++i)
         if (out.logOdds[i] > least) out.looked.push_back(i);
     out.looks.resize(out.looked.size());
-    forEach(int(out.looks.size()),
-            [&](int i) { out.looks[size_t(i)] = lookAt(level, r, all, out.looked[size_t(i)]); });
+    forEach(
+        int(out.looks.size()),
+        [&](int i) { out.looks[size_t(i)] = lookAt(level, r, all, out.looked[size_t(i)]); }, stop);
 }
 
 }  // namespace
@@ -45,11 +46,77 @@ Region fullSize(const Region& region, int level, const Size& picture) {
                       : regionOf(out.mask(Rect(in.tl() - out.box.tl(), in.size())), in.tl());
 }
 
+namespace {
+
+/// Rows of a level that are looked at together, so that the planes of a very large scan never lie
+/// in memory all at once.
+struct Band {
+    int from, to;  ///< rows whose candidates are kept
+    Rect read;     ///< these and the surroundings they are judged by
+};
+
+std::vector<Band> bandsOf(const Size& level) {
+    constexpr double kWhole = 30e6, kBand = 18e6;  // px
+    constexpr int kAround = 256;                   // rows; the widest window of the context
+    const double pixels = double(level.width) * level.height;
+    const int n = pixels > kWhole ? int(std::ceil(pixels / kBand)) : 1;
+    std::vector<Band> out;
+    for (int i = 0; i < n; ++i) {
+        const int from = level.height * i / n, to = level.height * (i + 1) / n,
+                  top = std::max(0, from - kAround), bottom = std::min(level.height, to + kAround);
+        out.push_back({from, to, Rect(0, top, level.width, bottom - top)});
+    }
+    return out;
+}
+
+/// Moves a band's candidates to the level's coordinates; those centred outside its rows go.
+void keepOwn(Surveyed& s, const Band& band) {
+    std::vector<size_t> lookOf(s.regions.size(), s.looks.size());
+    for (size_t i = 0; i < s.looked.size(); ++i) lookOf[s.looked[i]] = i;
+    Surveyed own;
+    own.level = s.level;
+    own.polarity = s.polarity;
+    for (size_t i = 0; i < s.regions.size(); ++i) {
+        auto& box = s.regions[i].box;
+        box += band.read.tl();
+        const int middle = box.y + box.height / 2;
+        if (middle < band.from || middle >= band.to) continue;
+        if (lookOf[i] < s.looks.size()) {
+            own.looked.push_back(own.regions.size());
+            own.looks.push_back(s.looks[lookOf[i]]);
+        }
+        own.regions.push_back(std::move(s.regions[i]));
+        own.described.measures.push_back(std::move(s.described.measures[i]));
+        own.described.features.push_back(s.described.features[i]);
+        own.logOdds.push_back(s.logOdds[i]);
+    }
+    s = std::move(own);
+}
+
+/// One polarity of one band; empty when it was stopped.
+Surveyed surveyed(const Level& level, const FindPlan& plan, Polarity p, const ImageF& easing,
+                  const LookRule& rule, std::stop_token stop) {
+    Surveyed seen;
+    const Residual r = residualOf(level, plan.origin, p, stop);
+    if (stop.stop_requested()) return seen;
+    const float strength = std::exp2((50 - plan.strength) / 50);
+    Candidates all = candidatesOf(r, level, plan.origin, strength, easing, stop);
+    if (stop.stop_requested()) return seen;
+    seen.level = level.plan.level;
+    seen.polarity = p;
+    seen.described = describe(level, r, all, plan.origin, p, stop);
+    seen.logOdds = logOddsOf(seen.described, rule.forest ? rule.forest : forestFor(plan.origin, p));
+    if (hasCloserLook(plan.origin, p)) look(level, r, all, rule.least, seen, stop);
+    seen.regions = std::move(all.regions);
+    return seen;
+}
+
+}  // namespace
+
 Result<std::vector<Surveyed>> survey(const Picture& picture, const FindPlan& plan,
                                      const Guides& guides, const Progress& progress,
                                      std::stop_token stop, const LookRule& rule) {
     if (picture.empty()) return fail(Error::Kind::BadSetting, "there is no picture to search");
-    const float strength = std::exp2((50 - plan.strength) / 50);
     std::vector<Surveyed> out;
     Image pixels = picture.pixels;
     int level = 0, done = 0;
@@ -57,26 +124,22 @@ Result<std::vector<Surveyed>> survey(const Picture& picture, const FindPlan& pla
     for (const auto& step : levels) {
         for (; level < step.level; ++level) pixels = halved(pixels);
         if (std::min(pixels.cols, pixels.rows) < 24) break;
-        const Level here = levelOf(pixels, step, plan.origin, stop);
+        const auto bands = bandsOf(pixels.size());
         const ImageF easing = guides.easing(pixels.size());
-        for (const Polarity p : polaritiesOf(plan)) {
-            if (stop.stop_requested()) return cancelled();
-            const Residual r = residualOf(here, plan.origin, p, stop);
-            if (stop.stop_requested()) return cancelled();
-            Candidates all = candidatesOf(r, here, plan.origin, strength, easing);
-            if (stop.stop_requested()) return cancelled();
-            Surveyed seen;
-            seen.level = step.level;
-            seen.polarity = p;
-            seen.described = describe(here, r, all, plan.origin, p, stop);
-            seen.logOdds =
-                logOddsOf(seen.described, rule.forest ? rule.forest : forestFor(plan.origin, p));
-            if (hasCloserLook(plan.origin, p)) look(here, r, all, rule.least, seen);
-            seen.regions = std::move(all.regions);
-            out.push_back(std::move(seen));
+        for (size_t i = 0; i < bands.size(); ++i) {
+            const Rect& read = bands[i].read;
+            const Level here = levelOf(pixels(read), step, plan.origin, stop);
+            for (const Polarity p : polaritiesOf(plan)) {
+                if (stop.stop_requested()) return cancelled();
+                out.push_back(
+                    surveyed(here, plan, p, easing.empty() ? easing : easing(read), rule, stop));
+                if (stop.stop_requested()) return cancelled();
+                if (bands.size() > 1) keepOwn(out.back(), bands[i]);
+            }
+            if (progress)
+                progress((done + double(i + 1) / double(bands.size())) / double(levels.size()));
         }
-        if (stop.stop_requested()) return cancelled();
-        if (progress) progress(double(++done) / double(levels.size()));
+        ++done;
     }
     return out;
 }
