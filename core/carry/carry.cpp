@@ -1,11 +1,10 @@
 #include "core/carry/carry.h"
 
-#include <fmt/core.h>
-
 #include <algorithm>
 #include <atomic>
 #include <cmath>
 
+#include "core/carry/same_sensor.h"
 #include "core/carry/visibility.h"
 #include "core/mend/patch.h"
 
@@ -105,23 +104,36 @@ const Shadow* shadowOf(const MendEntry& m, const Shadows& shadows) {
 
 }  // namespace
 
-std::string refusal(const Frame& reference, const Frame& target) {
-    if (!reference.camera.empty() && !target.camera.empty() && reference.camera != target.camera)
-        return fmt::format("it is from another camera ({} instead of {})", target.camera,
-                           reference.camera);
-    if (reference.geometry.sensorSize() != target.geometry.sensorSize())
-        return "its sensor has another size";
-    return {};
+Result<Frame> pinned(const Image& pixels, const Frame& reference, float line,
+                     std::stop_token stop) {
+    Frame out = reference;
+    forEach(
+        int(out.mends.size()),
+        [&](int i) {
+            auto& m = out.mends[size_t(i)];
+            if (m.muted || !mend::hasSource(m.mend.method) || m.mend.source) return;
+            const auto avoid = series::avoided(reference, m.id, line);
+            const auto patch = mend::makePatch({pixels, avoid}, m.mend, stop);
+            if (patch && inside(patch->box + patch->source, pixels.size()) &&
+                patch->source != Point())
+                m.mend.source = patch->source;
+        },
+        stop);
+    if (stop.stop_requested()) return cancelled();
+    return out;
 }
 
-Result<Frame> carryTo(const Image& pixels, const Frame& reference, const Frame& target,
+Result<Frame> carryTo(const Image& pixels, const Frame& from, const Frame& to,
                       const CarryPlan& plan, float line, Id& nextId, const Shadows& shadows,
                       std::stop_token stop) {
-    if (const std::string why = refusal(reference, target); !why.empty())
-        return fail(Error::Kind::Refused, why, target.file.string(),
+    if (const std::string why = refusal(from, to); !why.empty())
+        return fail(Error::Kind::Refused, why, to.file.string(),
                     "Leave it out, or make a chart of its own camera.");
+    const Size sensor = from.geometry.sensorSize();
+    const Frame reference = laidOn(sensor, from), target = laidOn(sensor, to);
+    const bool alike = series::correctedAlike(reference, target);
     const auto mends = chosen(reference, plan);
-    Frame out = target;
+    Frame out = to;
     clearEarlier(out, reference, plan, mends);
     const Size size = target.geometry.stored;
     std::vector<Region> avoid = series::avoided(out, 0, line);
@@ -132,7 +144,7 @@ Result<Frame> carryTo(const Image& pixels, const Frame& reference, const Frame& 
         if (l.region.empty()) continue;
         l.mend->region = l.region;
         l.mend->source.reset();
-        if (plan.source == SourceRule::Same && m->mend.source) {
+        if ((alike || plan.source == SourceRule::Same) && m->mend.source) {
             const Point o = carriedOffset(*m->mend.source, reference.geometry, target.geometry);
             if (inside(mend::footprint(*l.mend, size).box + o, size)) l.mend->source = o;
         }
@@ -143,13 +155,18 @@ Result<Frame> carryTo(const Image& pixels, const Frame& reference, const Frame& 
             int(landings.size()),
             [&](int i) {
                 Landing& l = landings[size_t(i)];
+                if (alike) {  // what is put together later must be corrected everywhere
+                    l.verdict = Verdict::Mended;
+                    return;
+                }
                 const Shadow* shadow = shadowOf(*l.from, shadows);
                 if (!shadow || !unshade(pixels, target, *shadow, l)) judge(pixels, l, avoid, stop);
             },
             stop))
         return cancelled();
     for (const auto& l : landings) {
-        CarriedEntry entry{reference.id, l.from->id, 0, l.verdict, l.region};
+        CarriedEntry entry{reference.id, l.from->id, 0,
+                           l.verdict,    l.region,   mend::contentKey(l.from->mend)};
         if (l.verdict != Verdict::NotVisible) {
             entry.mend = nextId++;
             MendEntry m{entry.mend, *l.mend, 0, l.verdict == Verdict::NeedsLook};
@@ -191,7 +208,8 @@ Result<Shadows> learnShadows(const Frame& reference, const std::vector<series::F
         if (stop.stop_requested()) return cancelled();
         if (progress) progress(double(i) / double(picked.size()));
         if (!refusal(reference, *picked[i]).empty()) continue;
-        if (const auto image = pixels(*picked[i], stop)) series.add(*image, *picked[i]);
+        if (const auto image = pixels(*picked[i], stop))
+            series.add(*image, laidOn(sensor.stored, *picked[i]));
     }
     auto solved = series.solved(stop);
     if (!solved) return tl::unexpected(solved.error());
@@ -238,6 +256,19 @@ Result<series::Series> carryAll(const series::Series& series, const CarryPlan& p
         shadows = std::move(*learnt);
     }
     series::Series out = series;
+    Frame from = *reference;
+    const bool alike = std::any_of(plan.targets.begin(), plan.targets.end(), [&](const auto& id) {
+        const auto f = series.frame(id);
+        return f && id != plan.reference && series::correctedAlike(*reference, *f);
+    });
+    if (alike || plan.source == SourceRule::Same) {
+        const auto image = pixels(*reference, stop);
+        if (!image) return tl::unexpected(image.error());
+        auto fixed = pinned(*image, *reference, series.plan.line, stop);
+        if (!fixed) return tl::unexpected(fixed.error());
+        from = std::move(*fixed);
+        out = out.with(from);
+    }
     const double start = shadows.empty() ? 0 : kLearning;
     int done = 0;
     for (const auto& id : plan.targets) {
@@ -257,7 +288,7 @@ Result<series::Series> carryAll(const series::Series& series, const CarryPlan& p
             continue;
         }
         auto frame =
-            carryTo(*image, *reference, *target, plan, series.plan.line, out.nextId, shadows, stop);
+            carryTo(*image, from, *target, plan, series.plan.line, out.nextId, shadows, stop);
         if (!frame && frame.error().kind == Error::Kind::Cancelled) return cancelled();
         if (frame)
             out = out.with(std::move(*frame));

@@ -4,6 +4,7 @@
 #include <stop_token>
 #include <vector>
 
+#include "core/carry/same_sensor.h"
 #include "core/carry/shadow.h"
 #include "core/pixels/image.h"
 #include "core/pixels/parallel.h"
@@ -32,14 +33,18 @@ struct CarryPlan {
 /// What the series tells of the shadows that mends of the reference correct, by mend.
 using Shadows = std::map<series::Id, Shadow>;
 
-/// Why a frame cannot take part; empty if it can. (Another camera, or another sensor size.)
-[[nodiscard]] std::string refusal(const series::Frame& reference, const series::Frame& target);
+/// The reference with the source that each searched mend uses made its own, so that other frames
+/// can be given the very same correction. Threads: parallel inside. Errors: Cancelled.
+[[nodiscard]] Result<series::Frame> pinned(const Image& pixels, const series::Frame& reference,
+                                           float line, std::stop_token stop = {});
 
 /// The mends of `reference` as they fall on `target`, each with its verdict: not visible where the
 /// blemish does not show (left alone), mended where it shows and the surroundings serve, needs a
 /// look where a mend would likely do more harm than the blemish (its mend is kept, but muted).
 /// A mend whose shadow is known divides it out (Unshade) as deep as this frame shows it, or heals
 /// where nothing shines through.
+/// In frames of the reference's own bracket or focus stack all of them are mended, each at the same
+/// place from the same source, since what is put together later must be corrected alike.
 /// The frame returned has them added; `target` is not touched. Running it twice adds nothing twice.
 /// Threads  re-entrant; parallel inside.
 /// Errors   Refused (another camera), Cancelled.
@@ -68,6 +73,7 @@ using PixelSource = std::function<Result<Image>(const series::Frame&, std::stop_
                                      const Shadows& shadows);
 
 /// Carries to all targets of the plan: the whole new version is worked out before anything changes.
+/// With the same source everywhere, and for brackets and focus stacks, the reference is pinned.
 /// Frames that fail or are refused stay as they were and are named in `faults`.
 /// Errors   Cancelled (nothing is changed).
 [[nodiscard]] Result<series::Series> carryAll(const series::Series& series, const CarryPlan& plan,

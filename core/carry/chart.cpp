@@ -4,6 +4,7 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
+#include "core/carry/sheet.h"
 #include "core/pixels/pyramid.h"
 
 namespace gq::carry {
@@ -13,9 +14,15 @@ constexpr float kLow = -2.0f, kHigh = 4.0f;    ///< bounds of one frame's say, n
 constexpr float kAgreed = 5.5f, kEdge = 2.5f;  ///< of a spot's peak and outline
 constexpr float kLeastDepth = 0.005f;
 
-/// The frame's plane as it lies on the sensor.
-ImageF onSensor(const ImageF& plane, const FrameGeometry& g) {
-    return turned(plane, inverse(g.storedTurn));
+/// The frame's pixels as they lie on the sensor that `first` shows.
+Image onSensor(const Image& pixels, const series::Frame& first, const series::Frame& frame) {
+    const Size sensor = first.geometry.sensorSize();
+    const FrameGeometry g = laidOn(sensor, frame).geometry;
+    if (g.stored == sensor && g.storedTurn == Orientation::Upright) return pixels;
+    Image out;
+    cv::warpAffine(pixels, out, sensorToStored(g, {0, 0}, {0, 0}), sensor,
+                   cv::INTER_LINEAR | cv::WARP_INVERSE_MAP, cv::BORDER_REPLICATE);
+    return out;
 }
 
 Region scaledUp(const Region& r, int level) {
@@ -39,13 +46,13 @@ Status Consensus::add(const Image& pixels, const series::Frame& frame, std::stop
         m_first = frame;
         m_first.findings.clear();
         m_first.mends.clear();
-        for (const auto& plan : find::levelsOf(find::Origin::Sensor, pixels.size()))
+        for (const auto& plan : find::levelsOf(find::Origin::Sensor, frame.geometry.sensorSize()))
             m_levels.push_back({plan, {}, {}, {}, {}});
     } else if (const std::string why = refusal(m_first, frame); !why.empty()) {
         return fail(Error::Kind::Refused, why, frame.file.string(),
                     "Make a chart of its own camera.");
     }
-    Image level = pixels;
+    Image level = onSensor(pixels, m_first, frame);
     int at = 0;
     for (size_t i = 0; i < m_levels.size(); ++i) {
         const auto& plan = m_levels[i].plan;
@@ -54,14 +61,13 @@ Status Consensus::add(const Image& pixels, const series::Frame& frame, std::stop
         if (stop.stop_requested()) return cancelled();
         const auto r = find::residualOf(here, find::Origin::Sensor, find::Polarity::Dark, stop);
         if (stop.stop_requested()) return cancelled();
-        const ImageF z = onSensor(r.toward / r.noise, frame.geometry),
-                     depth = onSensor(r.toward, frame.geometry);
+        const ImageF z = r.toward / r.noise;
         auto& l = m_levels[i];
         if (l.sum.empty())
             for (auto* plane : {&l.sum, &l.count, &l.depth, &l.seen})
                 *plane = ImageF::zeros(z.size(), CV_32F);
         forRows(z.rows, [&](int y) {
-            const auto *zp = z.ptr<float>(y), *dp = depth.ptr<float>(y);
+            const auto *zp = z.ptr<float>(y), *dp = r.toward.ptr<float>(y);
             auto *s = l.sum.ptr<float>(y), *c = l.count.ptr<float>(y), *d = l.depth.ptr<float>(y),
                  *n = l.seen.ptr<float>(y);
             for (int x = 0; x < z.cols; ++x) {
@@ -164,7 +170,7 @@ series::Frame withChartMends(const series::Frame& frame, const DustChart& chart,
     sensor.stored = chart.sensor;
     for (const auto& s : chart.spots) {
         mend::Mend m = mendOf(s, chart.sensor);
-        m.region = carried(m.region, sensor, frame.geometry);
+        m.region = carried(m.region, sensor, laidOn(chart.sensor, frame).geometry);
         const bool met = std::any_of(frame.mends.begin(), frame.mends.end(), [&](const auto& own) {
             return meets(own.mend.region, m.region);
         });

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <opencv2/core.hpp>
 
+#include "core/carry/same_sensor.h"
 #include "core/carry/visibility.h"
 
 namespace gq::carry {
@@ -18,14 +19,15 @@ constexpr float kAdded = 0.6f;    ///< of a place only the chart and a faint dim
 series::Frame confirmed(const series::Frame& frame, const Image& pixels, const DustChart& chart,
                         series::Id& nextId, std::stop_token stop) {
     series::Frame out = frame;
-    if (frame.camera != chart.camera || frame.geometry.sensorSize() != chart.sensor) return out;
+    const FrameGeometry geometry = laidOn(chart.sensor, frame).geometry;
+    if (frame.camera != chart.camera || geometry.sensorSize() != chart.sensor) return out;
     FrameGeometry sensor;
     sensor.stored = chart.sensor;
     std::vector<bool> shared(out.findings.size(), false);
     const size_t before = out.findings.size();
     for (const auto& spot : chart.spots) {
         if (stop.stop_requested()) return frame;
-        const Region here = carried(spot.region, sensor, frame.geometry);
+        const Region here = carried(spot.region, sensor, geometry);
         if (here.empty()) continue;
         bool met = false;
         for (size_t i = 0; i < before; ++i)

@@ -31,6 +31,14 @@ bool looksRaw(const fs::path& file) {
     return oneOf(lowerSuffix(file), raw);
 }
 
+fs::path rawBeside(const fs::path& file) {
+    if (looksRaw(file)) return {};
+    std::error_code code;
+    for (const auto& entry : fs::directory_iterator(file.parent_path(), code))
+        if (looksRaw(entry.path()) && entry.path().stem() == file.stem()) return entry.path();
+    return {};
+}
+
 bool looksLikePicture(const fs::path& file) {
     static constexpr std::array<std::string_view, 5> raster{".jpg", ".jpeg", ".png", ".tif",
                                                             ".tiff"};

@@ -123,6 +123,7 @@ json carriedToJson(const CarriedEntry& e) {
            {"verdict", word(e.verdict)},
            {"region", toJson(e.region)}};
     if (e.mend) j["mend"] = e.mend;
+    if (e.fromKey) j["from_key"] = e.fromKey;
     return j;
 }
 
@@ -131,6 +132,7 @@ Result<CarriedEntry> carriedFromJson(const json& j) {
     e.fromFrame = j.at("from_frame").get<std::string>();
     e.fromMend = j.at("from_mend").get<Id>();
     e.mend = j.value("mend", Id(0));
+    e.fromKey = j.value("from_key", std::uint64_t(0));
     e.verdict = *verdictFromWord(j.at("verdict").get<std::string>());
     auto region = regionFromJson(j.at("region"));
     if (!region) return tl::unexpected(region.error());
@@ -191,9 +193,16 @@ json toJson(const find::Finding& f) {
 
 json toJson(const Frame& f, const fs::path& folder) {
     json j = f.unknown ? *f.unknown : json::object();
-    const fs::path relative = f.file.lexically_relative(folder);
+    const auto relative = [&](const fs::path& file) {
+        const fs::path out = file.lexically_relative(folder);
+        return out.empty() ? file.string() : out.string();
+    };
     j["id"] = f.id;
-    j["file"] = relative.empty() ? f.file.string() : relative.string();
+    j["file"] = relative(f.file);
+    j.erase("companion");
+    if (!f.companion.empty()) j["companion"] = relative(f.companion);
+    j["purpose"] = word(f.purpose);
+    j["set"] = f.set;
     j["bytes"] = f.bytes;
     j["hash"] = f.hash;
     j["size"] = {f.geometry.stored.width, f.geometry.stored.height};
@@ -226,8 +235,13 @@ Result<Frame> frameFromJson(const json& j, const fs::path& folder) {
     Frame f;
     f.unknown = std::make_shared<const json>(j);
     f.id = j.at("id").get<std::string>();
-    const fs::path file = j.at("file").get<std::string>();
-    f.file = (file.is_absolute() ? file : folder / file).lexically_normal();
+    const auto absolute = [&](const fs::path& file) {
+        return (file.is_absolute() ? file : folder / file).lexically_normal();
+    };
+    f.file = absolute(j.at("file").get<std::string>());
+    if (j.contains("companion")) f.companion = absolute(j["companion"].get<std::string>());
+    f.purpose = purposeFromWord(j.value("purpose", std::string())).value_or(Purpose::Alone);
+    f.set = j.value("set", std::string());
     f.bytes = j.value("bytes", std::uintmax_t(0));
     f.hash = j.value("hash", std::string());
     f.geometry.stored = {j.at("size")[0].get<int>(), j.at("size")[1].get<int>()};

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/files/content_hash.h"
+#include "core/files/folder_scan.h"
 #include "core/files/frame_info.h"
 
 namespace gq::series {
@@ -44,6 +45,26 @@ std::string word(Verdict verdict) {
 std::optional<Verdict> verdictFromWord(const std::string& text) {
     for (const Verdict v : {Verdict::Mended, Verdict::NotVisible, Verdict::NeedsLook})
         if (word(v) == text) return v;
+    return std::nullopt;
+}
+
+std::string word(Purpose purpose) {
+    switch (purpose) {
+        case Purpose::Alone:
+            return "alone";
+        case Purpose::Bracket:
+            return "bracket";
+        case Purpose::Stack:
+            return "focus stack";
+        case Purpose::Panorama:
+            return "panorama";
+    }
+    return {};
+}
+
+std::optional<Purpose> purposeFromWord(const std::string& text) {
+    for (const Purpose p : {Purpose::Alone, Purpose::Bracket, Purpose::Stack, Purpose::Panorama})
+        if (word(p) == text) return p;
     return std::nullopt;
 }
 
@@ -100,6 +121,32 @@ Series Series::with(Frame changed) const {
     return out;
 }
 
+bool correctedAlike(const Frame& a, const Frame& b) {
+    return !a.set.empty() && a.set == b.set &&
+           (a.purpose == Purpose::Bracket || a.purpose == Purpose::Stack);
+}
+
+std::vector<FramePtr> setOf(const Series& series, const Frame& frame) {
+    std::vector<FramePtr> out;
+    for (const auto& f : series.frames)
+        if (f->id == frame.id || (!frame.set.empty() && f->set == frame.set)) out.push_back(f);
+    return out;
+}
+
+Series withSet(const Series& series, const std::vector<std::string>& frames, Purpose purpose) {
+    Series out = series;
+    const auto first = frames.empty() ? nullptr : series.frame(frames.front());
+    for (const auto& id : frames) {
+        const auto old = series.frame(id);
+        if (!old) continue;
+        Frame f = *old;
+        f.purpose = purpose;
+        f.set = purpose == Purpose::Alone ? std::string() : first->name();
+        out = out.with(std::move(f));
+    }
+    return out;
+}
+
 bool inSight(const Series& series, const Frame& frame, const FindingEntry& finding) {
     return find::seen(finding.finding.measures, series.plan.origin == find::Origin::Sensor,
                       frame.geometry.stored, series.sight) >= 1;
@@ -114,6 +161,7 @@ Result<Frame> makeFrame(const fs::path& file, const std::string& id) {
     frame.id = id;
     std::error_code code;
     frame.file = fs::absolute(file, code).lexically_normal();
+    frame.companion = files::rawBeside(frame.file);
     frame.bytes = fs::file_size(file, code);
     frame.hash = *hash;
     frame.geometry.stored = info->size;

@@ -43,7 +43,13 @@ struct CarriedEntry {
     Id mend = 0;  ///< the mend it became; 0 = left alone
     Verdict verdict = Verdict::NotVisible;
     Region region;  ///< where it falls on this frame
+    std::uint64_t fromKey = 0;  ///< `contentKey` of the other frame's mend as it was carried
 };
+
+/// Frames that are to be put together later.
+enum class Purpose { Alone, Bracket, Stack, Panorama };
+[[nodiscard]] std::string word(Purpose purpose);
+[[nodiscard]] std::optional<Purpose> purposeFromWord(const std::string& text);
 
 /// Painted areas of a frame; shared between versions, never written after they were made.
 using GuidesPtr = std::shared_ptr<const find::Guides>;
@@ -56,11 +62,15 @@ inline constexpr int kSeenScale = 64;
 struct Frame {
     std::string id;
     std::filesystem::path file;  ///< absolute
+    /// The raw file that the camera wrote beside the picture: it shares the mends. Empty = none.
+    std::filesystem::path companion;
     std::uintmax_t bytes = 0;
     std::string hash;
     FrameGeometry geometry;
     std::string camera, taken;
     double aperture = 0;
+    Purpose purpose = Purpose::Alone;
+    std::string set;  ///< name shared by the frames that are put together; empty = alone
     double pixelsPerMm = 0;                    ///< of the original, as the scan tells; 0 = not told
     bool searched = false;                     ///< Find was run
     std::optional<film::Inversion> inversion;  ///< the frame is a negative, shown inverted
@@ -103,6 +113,14 @@ struct Series {
     [[nodiscard]] Series with(Frame frame) const;
 };
 using SeriesPtr = std::shared_ptr<const Series>;
+
+/// True if both frames are of one bracket or one focus stack: they are corrected alike.
+[[nodiscard]] bool correctedAlike(const Frame& a, const Frame& b);
+/// The frames of a frame's set, in the order of the series; that frame alone if it has none.
+[[nodiscard]] std::vector<FramePtr> setOf(const Series& series, const Frame& frame);
+/// A new version with these frames in one set, or alone. A set's name is its first frame's.
+[[nodiscard]] Series withSet(const Series& series, const std::vector<std::string>& frames,
+                             Purpose purpose);
 
 /// True if the finding can be seen at the series' output; everything can when none is chosen.
 [[nodiscard]] bool inSight(const Series& series, const Frame& frame, const FindingEntry& finding);

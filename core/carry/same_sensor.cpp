@@ -1,0 +1,68 @@
+#include "core/carry/same_sensor.h"
+
+#include <fmt/core.h>
+
+#include <cmath>
+
+namespace gq::carry {
+
+using series::Frame;
+
+Frame laidOn(const Size& sensor, Frame frame) {
+    FrameGeometry& g = frame.geometry;
+    if (g.sensorSize() == sensor || !g.sensor.empty()) return frame;
+    const Size turned = swapsSides(g.storedTurn) ? Size(sensor.height, sensor.width) : sensor;
+    const double across = double(g.stored.width) / turned.width,
+                 down = double(g.stored.height) / turned.height;
+    constexpr double kTrimmed = 0.97, kShape = 0.005;
+    if (across <= 1 && down <= 1 && across > kTrimmed && down > kTrimmed) {
+        g.sensor = sensor;
+        g.cropOffset = {float(turned.width - g.stored.width) / 2,
+                        float(turned.height - g.stored.height) / 2};
+    } else if (std::abs(across / down - 1) < kShape) {
+        g.sensor = sensor;
+        g.scale = float(across);
+    }
+    return frame;
+}
+
+std::string refusal(const Frame& reference, const Frame& target) {
+    if (!reference.camera.empty() && !target.camera.empty() && reference.camera != target.camera)
+        return fmt::format("it is from another camera ({} instead of {})", target.camera,
+                           reference.camera);
+    const Size sensor = reference.geometry.sensorSize(),
+               own = laidOn(sensor, target).geometry.sensorSize();
+    if (own == sensor) return {};
+    if (own == Size(sensor.height, sensor.width))
+        return "it was turned for good by another program";
+    return fmt::format("its sensor has another shape ({} x {} instead of {} x {})", own.width,
+                       own.height, sensor.width, sensor.height);
+}
+
+Result<Frame> rawOf(const Frame& frame) {
+    if (frame.companion.empty())
+        return fail(Error::Kind::NotFound, "the frame has no raw file beside it",
+                    frame.file.string(), "Only pairs that were gathered together have one.");
+    auto raw = series::makeFrame(frame.companion, frame.id);
+    if (!raw) return tl::unexpected(raw.error());
+    // Whichever of the two is the larger one shows more of the sensor.
+    const Size sensor(std::max(raw->geometry.stored.width, frame.geometry.stored.width),
+                      std::max(raw->geometry.stored.height, frame.geometry.stored.height));
+    Frame from = laidOn(sensor, frame), out = laidOn(sensor, std::move(*raw));
+    if (from.geometry.sensorSize() != out.geometry.sensorSize())
+        return fail(Error::Kind::Refused, "the raw file has another shape than the picture",
+                    frame.companion.string(), "Gather it as a frame of its own.");
+    const bool same = from.geometry.stored == out.geometry.stored;
+    for (auto m : frame.mends) {
+        if (!same) {
+            m.mend.region = gq::carried(m.mend.region, from.geometry, out.geometry);
+            m.mend.source.reset();
+            m.mend.guides.clear();
+            if (m.mend.shade) m.mend.shade.reset(), m.mend.method = mend::Method::Heal;
+        }
+        if (!m.mend.region.empty()) out.mends.push_back(std::move(m));
+    }
+    return out;
+}
+
+}  // namespace gq::carry

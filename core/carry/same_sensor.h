@@ -1,0 +1,20 @@
+#pragma once
+#include "core/series/series.h"
+
+namespace gq::carry {
+
+/// The frame as it lies on a sensor of `sensor` px. Cameras also write smaller pictures of the
+/// whole sensor (the same shape within half a percent; the scale follows), and their raw converters
+/// cut up to 3 % off the margins, evenly. A frame of any other shape comes back as it is.
+[[nodiscard]] series::Frame laidOn(const Size& sensor, series::Frame frame);
+
+/// Why a frame cannot take part in what `reference` tells of the sensor; empty if it can. (Another
+/// camera, or another shape.)
+[[nodiscard]] std::string refusal(const series::Frame& reference, const series::Frame& target);
+
+/// The raw file of a frame's pair as a frame of its own with the same mends, where they fall on it;
+/// shadows that are divided out are healed if its size differs.
+/// Errors: NotFound when the frame has no pair, Refused, those of `makeFrame`.
+[[nodiscard]] Result<series::Frame> rawOf(const series::Frame& frame);
+
+}  // namespace gq::carry
