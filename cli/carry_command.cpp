@@ -20,7 +20,7 @@ namespace {
 struct CarryOptions {
     std::string from, reference, chart, out, format;
     std::vector<std::string> files;
-    bool sameSource = false, heal = false, replace = false;
+    bool sameSource = false, heal = false, replace = false, raw = false;
     PlanOptions plan;
 };
 
@@ -116,6 +116,9 @@ Result<std::string> carryOne(const Job& job, const series::Frame& target, const 
             frame.file);
         !ok)
         return tl::unexpected(ok.error());
+    if (o.raw)
+        if (auto ok = render::exportRaw(frame, job.line, targetOf(frame, o), o.replace); !ok)
+            return tl::unexpected(ok.error());
     if (target.id == job.reference.id)
         return fmt::format("the reference, {} mends", frame.mends.size());
     return fmt::format("{} mended, {} not visible, {} need a look", count[0], count[1], count[2]);
@@ -137,6 +140,14 @@ Result<Job> jobFromSeries(const CarryOptions& o, std::vector<Error>& faults) {
     auto reference = mended(*found, plan, job.next);
     if (!reference) return tl::unexpected(reference.error());
     job.reference = std::move(*reference);
+    const bool alike = std::any_of(s->frames.begin(), s->frames.end(), [&](const auto& f) {
+        return f->id != job.reference.id && series::correctedAlike(job.reference, *f);
+    });
+    if (o.sameSource || alike) {
+        const auto image = render::openOriginal(job.reference, false);
+        if (!image) return tl::unexpected(image.error());
+        job.reference = *carry::pinned(image->picture.pixels, job.reference, job.line);
+    }
     *s = s->with(job.reference);
     job.targets = s->frames;
     if (o.sameSource || o.heal || plan.origin != find::Origin::Sensor) return job;
@@ -202,6 +213,7 @@ void addCarry(CLI::App& app, Common& common) {
          "dng divides shadows out of the raw samples of DNG frames")
         ->check(CLI::IsMember({"tiff8", "tiff16", "png8", "png16", "jpeg", "dng"}));
     c->add_flag("--replace", o.replace, "replace files that are there");
+    c->add_flag("--raw", o.raw, "write the raw files of pairs too, as NAME-raw.tif");
     addResume(*c, common);
     addPlan(*c, o.plan, false);
     from->needs(reference)->excludes(chart);

@@ -33,7 +33,7 @@ void addChart(CLI::App& app, Common& common) {
         if (!chart) return complain(common, chart.error());
         carry::ShadowSeries shadows(carry::placesOf(*chart));
         look(taken, [&](const Image& pixels, const series::Frame& frame) -> Status {
-            shadows.add(pixels, frame);
+            shadows.add(pixels, carry::laidOn(chart->sensor, frame));
             return {};
         });
         auto solved = shadows.solved();

@@ -31,6 +31,7 @@ void addClean(CLI::App& app, Common& common);
 void addChart(CLI::App& app, Common& common);
 void addCarry(CLI::App& app, Common& common);
 void addExport(CLI::App& app, Common& common);
+void addMerge(CLI::App& app, Common& common);
 
 /// Adds -j and --progress to a command.
 void addCommon(CLI::App& command, Common& common);

@@ -10,7 +10,7 @@ void addExport(CLI::App& app, Common& common) {
     auto* c = app.add_subcommand("export", "write the frames of a series with their mends");
     static std::string folder, out, format = "tiff16";
     static int quality = 95;
-    static bool replace = false;
+    static bool replace = false, raw = false;
     c->add_option("SERIES", folder, "series folder")->required();
     c->add_option("-o", out, "folder to write into")->required();
     c->add_option("--format", format, "tiff8, tiff16, png8, png16 or jpeg")
@@ -20,6 +20,7 @@ void addExport(CLI::App& app, Common& common) {
         ->check(CLI::Range(1, 100))
         ->capture_default_str();
     c->add_flag("--replace", replace, "replace files that are there");
+    c->add_flag("--raw", raw, "write the raw files of pairs too, as NAME-raw.tif");
     addResume(*c, common);
     addCommon(*c, common);
     c->callback([&] {
@@ -36,7 +37,10 @@ void addExport(CLI::App& app, Common& common) {
             batch.frame(frame->file, target, [&]() -> Result<std::string> {
                 if (auto ok = render::exportFrame(*frame, s->plan.line, target, options); !ok)
                     return tl::unexpected(ok.error());
-                return "written";
+                if (!raw || frame->companion.empty()) return "written";
+                if (auto ok = render::exportRaw(*frame, s->plan.line, target, replace); !ok)
+                    return tl::unexpected(ok.error());
+                return "written, and its raw file";
             });
         }
     });

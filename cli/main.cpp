@@ -14,6 +14,7 @@ int main(int argc, char** argv) {
     gq::cli::Common common;
     gq::cli::addFind(app, common);
     gq::cli::addMend(app, common);
+    gq::cli::addMerge(app, common);
     gq::cli::addClean(app, common);
     gq::cli::addChart(app, common);
     gq::cli::addCarry(app, common);

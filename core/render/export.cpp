@@ -1,5 +1,6 @@
 #include "core/render/export.h"
 
+#include "core/carry/same_sensor.h"
 #include "core/files/content_hash.h"
 #include "core/render/compose.h"
 
@@ -42,6 +43,15 @@ Status exportFrame(const series::Frame& frame, float line, const fs::path& targe
     }
     if (stop.stop_requested()) return cancelled();
     return files::writePicture(target, *loaded, options, frame.file);
+}
+
+Status exportRaw(const series::Frame& frame, float line, const fs::path& target, bool replace,
+                 std::stop_token stop) {
+    if (frame.companion.empty()) return {};
+    const auto raw = carry::rawOf(frame);
+    if (!raw) return tl::unexpected(raw.error());
+    return exportFrame(*raw, line, target.parent_path() / (frame.name() + "-raw.tif"),
+                       {.format = files::Format::Tiff16, .replace = replace}, stop);
 }
 
 }  // namespace gq::render

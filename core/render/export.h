@@ -21,6 +21,12 @@ namespace gq::render {
                                  const std::filesystem::path& target,
                                  const files::WriteOptions& options, std::stop_token stop = {});
 
+/// Writes the raw file of a frame's pair with the same mends beside `target`, as NAME-raw.tif (16
+/// bits). Nothing is done for a frame without a pair. Errors: as `exportFrame`, `carry::rawOf`.
+[[nodiscard]] Status exportRaw(const series::Frame& frame, float line,
+                               const std::filesystem::path& target, bool replace,
+                               std::stop_token stop = {});
+
 /// The original's pixels, after checking that the file is still the one that was worked on (size,
 /// and content hash when `wholly`). Errors: NotFound, Changed, those of `readPicture`.
 [[nodiscard]] Result<files::LoadedPicture> openOriginal(const series::Frame& frame, bool wholly,

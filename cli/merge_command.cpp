@@ -1,0 +1,90 @@
+#include <fmt/core.h>
+
+#include "cli/common.h"
+#include "core/files/folder_scan.h"
+#include "core/render/merged.h"
+#include "core/render/search.h"
+#include "core/series/series_folder.h"
+
+namespace gq::cli {
+namespace fs = std::filesystem;
+namespace {
+
+struct MergeOptions {
+    std::vector<std::string> files;
+    std::string as, from, out;
+    bool replace = false;
+    PlanOptions plan;
+};
+
+/// The frames with what a series knows of them, or searched now for the seams to go around.
+Result<std::vector<series::FramePtr>> framesOf(const MergeOptions& o, series::Purpose purpose,
+                                               const find::FindPlan& plan) {
+    std::vector<Error> faults;
+    const auto files = files::pictureFiles(std::vector<fs::path>(o.files.begin(), o.files.end()));
+    auto plain = series::makeSeries(files, "", faults);
+    if (!faults.empty()) return tl::unexpected(faults.front());
+    if (!o.from.empty()) {
+        const auto known = series::loadSeries(o.from);
+        if (!known) return tl::unexpected(known.error());
+        for (auto& f : plain.frames)
+            for (const auto& k : known->frames)
+                if (k->file == f->file) f = k;
+        return plain.frames;
+    }
+    if (purpose != series::Purpose::Panorama) return plain.frames;
+    for (auto& f : plain.frames) {
+        const auto loaded = files::readPicture(f->file);
+        if (!loaded) return tl::unexpected(loaded.error());
+        auto found = render::search(*loaded, *f, plan);
+        if (!found) return tl::unexpected(found.error());
+        f = std::make_shared<const series::Frame>(
+            series::withFindings(*f, std::move(found->findings), plain.nextId));
+    }
+    return plain.frames;
+}
+
+Result<std::string> run(const MergeOptions& o) {
+    const auto purpose = *series::purposeFromWord(o.as);
+    const auto plan = o.plan.read();
+    const auto format = files::formatForName(o.out, 16);
+    if (!format)
+        return fail(Error::Kind::BadSetting, "this suffix names no format that can be written",
+                    o.out, "Use .tif, .png or .jpg.");
+    const auto frames = framesOf(o, purpose, plan);
+    if (!frames) return tl::unexpected(frames.error());
+    const auto made = render::merged(*frames, purpose, plan.line, 0);
+    if (!made) return tl::unexpected(made.error());
+    files::LoadedPicture out;
+    out.picture = {made->pixels, 16};
+    if (auto ok = files::writePicture(o.out, out, {.format = *format, .replace = o.replace}); !ok)
+        return tl::unexpected(ok.error());
+    const std::string size = fmt::format("{} x {}", made->pixels.cols, made->pixels.rows);
+    if (purpose != series::Purpose::Panorama) return size;
+    return fmt::format("{}, {} blemishes left out by the seams, {} only one frame shows", size,
+                       made->avoided, made->left);
+}
+
+}  // namespace
+
+void addMerge(CLI::App& app, Common& common) {
+    auto* c = app.add_subcommand("merge", "put a bracket, a focus stack or a panorama together");
+    static MergeOptions o;
+    c->add_option("FRAME", o.files, "pictures or folders")->required();
+    c->add_option("--as", o.as, "bracket, focus stack or panorama")
+        ->required()
+        ->check(CLI::IsMember({"bracket", "focus stack", "panorama"}));
+    c->add_option("--from", o.from, "series folder that knows the frames' mends");
+    c->add_option("-o", o.out, "picture to write")->required();
+    c->add_flag("--replace", o.replace, "replace a file that is there");
+    addPlan(*c, o.plan, true);
+    addCommon(*c, common);
+    c->callback([&] {
+        setThreads(common.threads);
+        const auto done = run(o);
+        if (!done) return complain(common, done.error());
+        fmt::print("{}: {}\n", o.out, *done);
+    });
+}
+
+}  // namespace gq::cli

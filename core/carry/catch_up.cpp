@@ -1,0 +1,49 @@
+#include "core/carry/catch_up.h"
+
+#include <algorithm>
+
+namespace gq::carry {
+
+using series::CarriedEntry;
+using series::Frame;
+using series::Id;
+
+Behind behind(const Frame& reference, const Frame& target) {
+    Behind out;
+    const auto from = [&](Id mend) {
+        const auto it = std::find_if(
+            target.carried.begin(), target.carried.end(),
+            [&](const auto& c) { return c.fromFrame == reference.id && c.fromMend == mend; });
+        return it == target.carried.end() ? nullptr : &*it;
+    };
+    for (const auto& m : reference.mends) {
+        if (m.muted) continue;
+        const CarriedEntry* known = from(m.id);
+        if (!known || known->fromKey != mend::contentKey(m.mend)) out.mends.push_back(m.id);
+    }
+    for (const auto& c : target.carried) {
+        if (c.fromFrame != reference.id) continue;
+        const auto* m = reference.mend(c.fromMend);
+        if (!m || m->muted) out.gone.push_back(c.fromMend);
+    }
+    return out;
+}
+
+Result<Frame> caughtUp(const Image& pixels, const Frame& reference, const Frame& target,
+                       float line, Id& nextId, std::stop_token stop) {
+    const Behind lacks = behind(reference, target);
+    Frame out = target;
+    const auto isGone = [&](const CarriedEntry& c) {
+        return c.fromFrame == reference.id &&
+               std::find(lacks.gone.begin(), lacks.gone.end(), c.fromMend) != lacks.gone.end();
+    };
+    for (const auto& c : target.carried)
+        if (isGone(c)) std::erase_if(out.mends, [&](const auto& m) { return m.id == c.mend; });
+    std::erase_if(out.carried, isGone);
+    if (lacks.mends.empty()) return out;
+    CarryPlan plan{reference.id, lacks.mends, {target.id}};
+    plan.existing = Existing::Add;
+    return carryTo(pixels, reference, out, plan, line, nextId, {}, stop);
+}
+
+}  // namespace gq::carry

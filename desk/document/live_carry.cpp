@@ -1,0 +1,119 @@
+#include "desk/document/live_carry.h"
+
+#include "core/carry/catch_up.h"
+#include "core/render/export.h"
+
+namespace gq::desk {
+using series::Frame;
+using series::FramePtr;
+
+struct LiveCarry::Outcome {
+    Result<Frame> frame;
+    series::Id next;
+};
+
+LiveCarry::LiveCarry(DeskDocument& document, Jobs& jobs, QObject* parent)
+    : QObject(parent), m_document(document), m_jobs(jobs) {
+    connect(&document, &DeskDocument::changed, this, &LiveCarry::follow);
+    connect(&document, &DeskDocument::ticksChanged, this, &LiveCarry::follow);
+    connect(&document, &DeskDocument::opened, this, [this] { setOn(false); });
+}
+
+void LiveCarry::setOn(bool on) {
+    m_on = on;
+    m_failed.clear();
+    m_unpinnable.clear();
+    if (!on) m_stop.request_stop();
+    follow();
+}
+
+void LiveCarry::follow() {
+    const auto s = m_document.now();
+    const auto reference = s ? s->frame(s->reference) : nullptr;
+    m_frames = m_current = 0;
+    if (m_on && reference) {
+        for (const auto& f : s->frames) {
+            if (f == reference || !m_document.ticked(f->id) || m_failed.count(f->id) ||
+                !carry::refusal(*reference, *f).empty())
+                continue;
+            ++m_frames;
+            m_current += carry::behind(*reference, *f).empty();
+        }
+        if (!m_running) next();
+    }
+    emit changed();
+}
+
+void LiveCarry::next() {
+    const auto s = m_document.now();
+    const auto reference = s->frame(s->reference);
+    FramePtr target;
+    for (const auto& f : s->frames)
+        if (!target && f != reference && m_document.ticked(f->id) && !m_failed.count(f->id) &&
+            carry::refusal(*reference, *f).empty() && !carry::behind(*reference, *f).empty())
+            target = f;
+    if (!target) return;
+    const auto open = [&](const series::MendEntry& m) {
+        return !m.muted && mend::hasSource(m.mend.method) && !m.mend.source &&
+               !m_unpinnable.count(mend::contentKey(m.mend));
+    };
+    if (series::correctedAlike(*reference, *target) &&
+        std::any_of(reference->mends.begin(), reference->mends.end(), open))
+        return pin(reference);
+    m_running = true;
+    m_stop = m_jobs.run(
+        {}, this,
+        [reference, target, line = s->plan.line, next = s->nextId](std::stop_token stop,
+                                                                   const Progress&) {
+            Outcome out{cancelled(), next};
+            const auto loaded = render::openOriginal(*target, false, stop);
+            if (loaded)
+                out.frame = carry::caughtUp(loaded->picture.pixels, *reference, *target, line,
+                                            out.next, stop);
+            else
+                out.frame = tl::unexpected(loaded.error());
+            return out;
+        },
+        [=, this](Outcome out) { take(reference, target, std::move(out)); });
+}
+
+void LiveCarry::pin(const FramePtr& reference) {
+    m_running = true;
+    m_stop = m_jobs.run(
+        {}, this,
+        [reference, line = m_document.now()->plan.line](std::stop_token stop,
+                                                        const Progress&) -> Result<Frame> {
+            const auto loaded = render::openOriginal(*reference, false, stop);
+            if (!loaded) return tl::unexpected(loaded.error());
+            return carry::pinned(loaded->picture.pixels, *reference, line, stop);
+        },
+        [=, this](Result<Frame> fixed) {
+            for (const auto& m : (fixed ? *fixed : *reference).mends)
+                if (!m.mend.source) m_unpinnable.insert(mend::contentKey(m.mend));
+            take(reference, reference, {std::move(fixed), m_document.now()->nextId});
+        });
+}
+
+void LiveCarry::take(const FramePtr& reference, const FramePtr& target, Outcome out) {
+    m_running = false;
+    if (!out.frame && out.frame.error().kind != Error::Kind::Cancelled) {
+        m_failed.insert(target->id);
+        emit m_document.failed(out.frame.error());
+    }
+    series::Series s = *m_document.now();
+    // An edit made meanwhile comes first; what is lacking then is worked out anew.
+    const bool same = s.frame(target->id) == target && s.frame(reference->id) == reference;
+    if (!out.frame || !m_on || !same) return follow();
+    const series::Id first = s.nextId;
+    for (auto& m : out.frame->mends)  // ids handed out meanwhile are not given twice
+        if (first > out.next && !target->mend(m.id)) {
+            const series::Id id = s.nextId++;
+            for (auto& c : out.frame->carried)
+                if (c.mend == m.id) c.mend = id;
+            m.id = id;
+        }
+    s.nextId = std::max(s.nextId, out.next);
+    m_document.amend(s.with(std::move(*out.frame)));  // `follow` comes by its signal
+}
+
+}  // namespace gq::desk

@@ -1,0 +1,42 @@
+#pragma once
+#include <QObject>
+#include <set>
+
+#include "desk/document/pictures.h"
+
+namespace gq::desk {
+
+/// Carry as I go: while it is on, every mend of the reference that is made, changed, muted or
+/// deleted goes to the ticked frames, one frame after the other in the background. What a frame
+/// lacks is read off the series itself, so undo and reopening need nothing more. Nothing of it is
+/// a step of its own: it belongs to the edit it follows.
+class LiveCarry : public QObject {
+    Q_OBJECT
+  public:
+    LiveCarry(DeskDocument& document, Jobs& jobs, QObject* parent = nullptr);
+
+    void setOn(bool on);
+    [[nodiscard]] bool on() const { return m_on; }
+    [[nodiscard]] int frames() const { return m_frames; }    ///< that take part
+    [[nodiscard]] int upToDate() const { return m_current; }  ///< of them, those that lack nothing
+
+  signals:
+    void changed();
+
+  private:
+    struct Outcome;
+    void follow();
+    void next();
+    void pin(const series::FramePtr& reference);
+    void take(const series::FramePtr& reference, const series::FramePtr& target, Outcome out);
+
+    DeskDocument& m_document;
+    Jobs& m_jobs;
+    bool m_on = false, m_running = false;
+    int m_frames = 0, m_current = 0;
+    std::set<std::string> m_failed;          ///< frames whose file cannot be read
+    std::set<std::uint64_t> m_unpinnable;    ///< mends that have no single source
+    std::stop_source m_stop;
+};
+
+}  // namespace gq::desk
