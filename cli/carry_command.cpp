@@ -144,25 +144,20 @@ Result<Job> jobFromSeries(const CarryOptions& o, std::vector<Error>& faults) {
         return f->id != job.reference.id && series::correctedAlike(job.reference, *f);
     });
     if (o.sameSource || alike) {
-        const auto image = render::openOriginal(job.reference, false);
+        const auto image = render::originalPixels(job.reference);
         if (!image) return tl::unexpected(image.error());
-        job.reference = *carry::pinned(image->picture.pixels, job.reference, job.line);
+        job.reference = *carry::pinned(*image, job.reference, job.line);
     }
     *s = s->with(job.reference);
     job.targets = s->frames;
     if (o.sameSource || o.heal || plan.origin != find::Origin::Sensor) return job;
-    const auto pixels = [](const series::Frame& f, std::stop_token stop) -> Result<Image> {
-        auto loaded = render::openOriginal(f, false, stop);
-        if (!loaded) return tl::unexpected(loaded.error());
-        return loaded->picture.pixels;
-    };
     if (job.foundNow) {  // what it hides but the series shows
-        const auto chart = carry::chartOf(job.reference, job.targets, pixels);
+        const auto chart = carry::chartOf(job.reference, job.targets, render::originalPixels);
         if (chart) job.reference = carry::withChartMends(job.reference, *chart, job.next);
         *s = s->with(job.reference);
         job.targets = s->frames;
     }
-    auto shadows = carry::learnShadows(job.reference, job.targets, pixels);
+    auto shadows = carry::learnShadows(job.reference, job.targets, render::originalPixels);
     if (!shadows) return tl::unexpected(shadows.error());
     job.shadows = std::move(*shadows);
     return job;

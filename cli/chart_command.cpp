@@ -1,5 +1,8 @@
+#include <fmt/core.h>
+
 #include "cli/common.h"
 #include "core/carry/chart_file.h"
+#include "core/carry/chart_match.h"
 
 namespace gq::cli {
 namespace fs = std::filesystem;
@@ -7,9 +10,11 @@ namespace fs = std::filesystem;
 void addChart(CLI::App& app, Common& common) {
     auto* c = app.add_subcommand("chart", "work out a camera's dust from a series of frames");
     static std::vector<std::string> files;
-    static std::string out;
+    static std::string out, compare;
     c->add_option("FRAME", files, "pictures or folders, three or more of one camera")->required();
     c->add_option("-o", out, "chart to write, - for standard output")->required();
+    c->add_option("--compare", compare,
+                  "an older chart of the camera: tells what moved, went and came");
     addCommon(*c, common);
     c->callback([&] {
         setThreads(common.threads);
@@ -39,6 +44,13 @@ void addChart(CLI::App& app, Common& common) {
         auto solved = shadows.solved();
         if (!solved) return complain(common, solved.error());
         const auto whole = carry::withShadows(*chart, std::move(*solved));
+        if (!compare.empty()) {
+            const auto known = carry::loadChart(compare);
+            if (!known) return complain(common, known.error());
+            const auto match = carry::matched(*known, whole);
+            if (!match) return complain(common, match.error());
+            fmt::print(stderr, "{}: {}\n", compare, carry::words(*match));
+        }
         if (auto ok = put(out, carry::chartText(whole)); !ok) complain(common, ok.error());
     });
 }

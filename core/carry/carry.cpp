@@ -255,7 +255,6 @@ Result<series::Series> carryAll(const series::Series& series, const CarryPlan& p
         if (!learnt) return tl::unexpected(learnt.error());
         shadows = std::move(*learnt);
     }
-    series::Series out = series;
     Frame from = *reference;
     const bool alike = std::any_of(plan.targets.begin(), plan.targets.end(), [&](const auto& id) {
         const auto f = series.frame(id);
@@ -267,16 +266,29 @@ Result<series::Series> carryAll(const series::Series& series, const CarryPlan& p
         auto fixed = pinned(*image, *reference, series.plan.line, stop);
         if (!fixed) return tl::unexpected(fixed.error());
         from = std::move(*fixed);
-        out = out.with(from);
     }
     const double start = shadows.empty() ? 0 : kLearning;
+    auto out = carryFrom(
+        from, shadows, series, plan, pixels, faults,
+        [&](double share) {
+            if (progress) progress(start + (1 - start) * share);
+        },
+        stop);
+    return out ? out->with(std::move(from)) : out;
+}
+
+Result<series::Series> carryFrom(const Frame& reference, const Shadows& shadows,
+                                 const series::Series& series, const CarryPlan& plan,
+                                 const PixelSource& pixels, std::vector<Error>& faults,
+                                 const Progress& progress, std::stop_token stop) {
+    series::Series out = series;
     int done = 0;
     for (const auto& id : plan.targets) {
         const auto target = series.frame(id);
         if (stop.stop_requested()) return cancelled();
-        if (progress) progress(start + (1 - start) * double(done++) / double(plan.targets.size()));
-        if (!target || id == plan.reference) continue;
-        if (const std::string why = refusal(*reference, *target); !why.empty()) {
+        if (progress) progress(double(done++) / double(plan.targets.size()));
+        if (!target || id == reference.id) continue;
+        if (const std::string why = refusal(reference, *target); !why.empty()) {
             faults.push_back(
                 {Error::Kind::Refused, why, target->file.string(), "It was left as it is."});
             continue;
@@ -288,7 +300,7 @@ Result<series::Series> carryAll(const series::Series& series, const CarryPlan& p
             continue;
         }
         auto frame =
-            carryTo(*image, from, *target, plan, series.plan.line, out.nextId, shadows, stop);
+            carryTo(*image, reference, *target, plan, series.plan.line, out.nextId, shadows, stop);
         if (!frame && frame.error().kind == Error::Kind::Cancelled) return cancelled();
         if (frame)
             out = out.with(std::move(*frame));

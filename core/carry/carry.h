@@ -81,4 +81,13 @@ using PixelSource = std::function<Result<Image>(const series::Frame&, std::stop_
                                               const Progress& progress = {},
                                               std::stop_token stop = {});
 
+/// The same from a frame that need not be of the series (a chart's), with what is known of its
+/// shadows.
+[[nodiscard]] Result<series::Series> carryFrom(const series::Frame& reference,
+                                               const Shadows& shadows, const series::Series& series,
+                                               const CarryPlan& plan, const PixelSource& pixels,
+                                               std::vector<Error>& faults,
+                                               const Progress& progress = {},
+                                               std::stop_token stop = {});
+
 }  // namespace gq::carry

@@ -29,8 +29,8 @@ Behind behind(const Frame& reference, const Frame& target) {
     return out;
 }
 
-Result<Frame> caughtUp(const Image& pixels, const Frame& reference, const Frame& target,
-                       float line, Id& nextId, std::stop_token stop) {
+Result<Frame> caughtUp(const Image& pixels, const Frame& reference, const Frame& target, float line,
+                       Id& nextId, std::stop_token stop) {
     const Behind lacks = behind(reference, target);
     Frame out = target;
     const auto isGone = [&](const CarriedEntry& c) {

@@ -78,6 +78,15 @@ Status Consensus::add(const Image& pixels, const series::Frame& frame, std::stop
         });
     }
     ++m_frames;
+    auto& f = m_facts;
+    if (!frame.taken.empty()) {
+        if (f.first.empty() || frame.taken < f.first) f.first = frame.taken;
+        f.last = std::max(f.last, frame.taken);
+    }
+    if (frame.aperture > 0) {
+        f.widest = f.widest > 0 ? std::min(f.widest, frame.aperture) : frame.aperture;
+        f.narrowest = std::max(f.narrowest, frame.aperture);
+    }
     return {};
 }
 
@@ -85,7 +94,10 @@ Result<DustChart> Consensus::chart() const {
     if (m_frames < 3)
         return fail(Error::Kind::BadSetting, "a chart needs at least three frames of one camera",
                     {}, "Add more frames of the series.");
-    DustChart out{m_first.camera, m_first.geometry.sensorSize(), m_frames, {}};
+    DustChart out = m_facts;
+    out.camera = m_first.camera;
+    out.sensor = m_first.geometry.sensorSize();
+    out.frames = m_frames;
     Mask taken(out.sensor, CV_8U, cv::Scalar(0));
     std::vector<ChartSpot> spots;
     for (const auto& l : m_levels) {
@@ -153,12 +165,12 @@ mend::Mend mendOf(const ChartSpot& spot, const Size& sensor) {
 
 }  // namespace
 
-series::Frame asReference(const DustChart& chart) {
+series::Frame asReference(const DustChart& chart, series::Id firstId) {
     series::Frame f;
-    f.id = "chart";
+    f.id = kChartFrame;
     f.camera = chart.camera;
     f.geometry.stored = chart.sensor;
-    series::Id id = 1;
+    series::Id id = firstId;
     for (const auto& s : chart.spots) f.mends.push_back({id++, mendOf(s, chart.sensor), 0, false});
     return f;
 }
@@ -179,10 +191,13 @@ series::Frame withChartMends(const series::Frame& frame, const DustChart& chart,
     return out;
 }
 
-Shadows shadowsOf(const DustChart& chart) {
+Shadows shadowsOf(const DustChart& chart, series::Id firstId) {
     Shadows out;
-    series::Id id = 1;
-    for (const auto& s : chart.spots) out[id++] = s.shadow;
+    series::Id id = firstId;
+    for (const auto& s : chart.spots) {
+        if (!s.shadow.empty()) out[id] = s.shadow;
+        ++id;
+    }
     return out;
 }
 

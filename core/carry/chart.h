@@ -23,7 +23,9 @@ struct DustChart {
     std::string camera;
     Size sensor;
     int frames = 0;
-    std::vector<ChartSpot> spots;  ///< the surest first
+    std::string first, last;  ///< when the first and the last of them were taken; empty = not told
+    double widest = 0, narrowest = 0;  ///< apertures of the frames, f-numbers; 0 = not told
+    std::vector<ChartSpot> spots;      ///< the surest first
 };
 
 /// Adds up frames of one camera, one at a time, so that memory does not grow with their number.
@@ -46,6 +48,7 @@ class Consensus {
     };
     std::vector<Level> m_levels;
     series::Frame m_first;  ///< without findings; for the refusal of others
+    DustChart m_facts;      ///< what the frames tell of themselves
     int m_frames = 0;
 };
 
@@ -55,15 +58,18 @@ class Consensus {
                                         const std::vector<series::FramePtr>& frames,
                                         const PixelSource& pixels, std::stop_token stop = {});
 
+/// What `CarriedEntry::fromFrame` says of mends that came from a chart.
+inline constexpr const char* kChartFrame = "chart";
+
 /// The chart as a reference frame's mends: one fitted mend per spot, on a frame of the sensor
-/// itself.
-[[nodiscard]] series::Frame asReference(const DustChart& chart);
+/// itself, with ids from `firstId`.
+[[nodiscard]] series::Frame asReference(const DustChart& chart, series::Id firstId = 1);
 /// A frame of the chart's camera with a mend for each spot that none of its own mends meets: what
 /// it hides but its series shows.
 [[nodiscard]] series::Frame withChartMends(const series::Frame& frame, const DustChart& chart,
                                            series::Id& nextId);
-/// The chart's shadows by the mends of `asReference`.
-[[nodiscard]] Shadows shadowsOf(const DustChart& chart);
+/// The chart's shadows by the mends of `asReference`, where they are known.
+[[nodiscard]] Shadows shadowsOf(const DustChart& chart, series::Id firstId = 1);
 
 /// The chart with the shadows that a second look at its frames told of, one a spot, in order.
 [[nodiscard]] DustChart withShadows(DustChart chart, std::vector<Shadow> shadows);

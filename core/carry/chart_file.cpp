@@ -48,14 +48,15 @@ std::string chartText(const DustChart& chart) {
         if (!s.shadow.empty()) j["shadow"] = shadowJson(s.shadow);
         dust.push_back(std::move(j));
     }
-    return json{{"format", "gentle-quill-chart"},
-                {"version", kChartVersion},
-                {"camera", chart.camera},
-                {"frames", chart.frames},
-                {"sensor", {chart.sensor.width, chart.sensor.height}},
-                {"dust", dust}}
-               .dump(1) +
-           "\n";
+    json j{{"format", "gentle-quill-chart"},
+           {"version", kChartVersion},
+           {"camera", chart.camera},
+           {"frames", chart.frames},
+           {"sensor", {chart.sensor.width, chart.sensor.height}},
+           {"dust", dust}};
+    if (!chart.last.empty()) j["taken"] = {chart.first, chart.last};
+    if (chart.widest > 0) j["apertures"] = {chart.widest, chart.narrowest};
+    return j.dump(1) + "\n";
 }
 
 Result<DustChart> loadChart(const std::filesystem::path& file) {
@@ -67,6 +68,14 @@ Result<DustChart> loadChart(const std::filesystem::path& file) {
     out.camera = j->value("camera", std::string());
     out.frames = j->value("frames", 1);
     out.sensor = {(*j)["sensor"][0].get<int>(), (*j)["sensor"][1].get<int>()};
+    if (j->contains("taken")) {
+        out.first = (*j)["taken"][0].get<std::string>();
+        out.last = (*j)["taken"][1].get<std::string>();
+    }
+    if (j->contains("apertures")) {
+        out.widest = (*j)["apertures"][0].get<double>();
+        out.narrowest = (*j)["apertures"][1].get<double>();
+    }
     for (const auto& d : (*j)["dust"]) {
         auto region = series::regionFromJson(d);
         if (!region) {

@@ -30,8 +30,11 @@ std::string refusal(const Frame& reference, const Frame& target) {
     if (!reference.camera.empty() && !target.camera.empty() && reference.camera != target.camera)
         return fmt::format("it is from another camera ({} instead of {})", target.camera,
                            reference.camera);
-    const Size sensor = reference.geometry.sensorSize(),
-               own = laidOn(sensor, target).geometry.sensorSize();
+    const Size sensor = reference.geometry.sensorSize();
+    if (target.geometry.sensorSize() == sensor) return {};
+    if (reference.camera.empty() || target.camera.empty())
+        return "it has another size and does not tell its camera";
+    const Size own = laidOn(sensor, target).geometry.sensorSize();
     if (own == sensor) return {};
     if (own == Size(sensor.height, sensor.width))
         return "it was turned for good by another program";

@@ -47,15 +47,13 @@ Result<std::vector<cvd::CameraParams>> camerasOf(const std::vector<Part>& parts,
     matcher.collectGarbage();
     // The matcher gives up very good matches as taken from one spot; here they are welcome.
     for (auto& m : matches)
-        if (!m.H.empty())
-            m.confidence = m.num_inliers / (8 + 0.3 * double(m.matches.size()));
+        if (!m.H.empty()) m.confidence = m.num_inliers / (8 + 0.3 * double(m.matches.size()));
     if (stop.stop_requested()) return cancelled();
     const auto apart = [] {
         return fail(Error::Kind::BadSetting, "the frames do not overlap enough to be joined", {},
                     "Leave out those that do not belong to the panorama.");
     };
-    if (cvd::leaveBiggestComponent(features, matches, kSure).size() != parts.size())
-        return apart();
+    if (cvd::leaveBiggestComponent(features, matches, kSure).size() != parts.size()) return apart();
     std::vector<cvd::CameraParams> cameras;
     if (!cvd::HomographyBasedEstimator()(features, matches, cameras)) return apart();
     for (auto& c : cameras) c.R.convertTo(c.R, CV_32F);
@@ -101,10 +99,10 @@ Laid laid(const std::vector<cv::Mat>& frames, const std::vector<cvd::CameraParam
         const cv::Mat k = lensOf(cameras[i], scale);
         cv::Mat pixels;
         cv::UMat mask;
-        out.corners.push_back(warper.warp(frames[i], k, cameras[i].R, cv::INTER_LINEAR,
-                                        cv::BORDER_REFLECT, pixels));
+        out.corners.push_back(
+            warper.warp(frames[i], k, cameras[i].R, cv::INTER_LINEAR, cv::BORDER_REFLECT, pixels));
         warper.warp(cv::Mat(frames[i].size(), CV_8U, cv::Scalar(255)), k, cameras[i].R,
-                  cv::INTER_NEAREST, cv::BORDER_CONSTANT, mask);
+                    cv::INTER_NEAREST, cv::BORDER_CONSTANT, mask);
         out.pixels.push_back(pixels);
         out.masks.push_back(mask);
     }
@@ -169,18 +167,17 @@ bool covers(const Laid& full, size_t i, const Region& r) {
 }
 
 /// Gives the places at which a frame is dirty to another that shows them clean.
-void lead(Laid& full, const std::vector<std::vector<Region>>& dirty,
-          std::vector<Mask>& owners, Joined& out) {
+void lead(Laid& full, const std::vector<std::vector<Region>>& dirty, std::vector<Mask>& owners,
+          Joined& out) {
     for (size_t i = 0; i < dirty.size(); ++i)
         for (const auto& r : dirty[i]) {
             const Point at = full.box(i).tl();
             if (cv::countNonZero(owners[i](r.box - at) & r.mask) == 0) continue;  // not used
             size_t other = dirty.size();
             for (size_t j = 0; j < dirty.size() && other == dirty.size(); ++j) {
-                const bool clean =
-                    j != i && covers(full, j, r) &&
-                    std::none_of(dirty[j].begin(), dirty[j].end(),
-                                 [&](const Region& own) { return meets(own, r); });
+                const bool clean = j != i && covers(full, j, r) &&
+                                   std::none_of(dirty[j].begin(), dirty[j].end(),
+                                                [&](const Region& own) { return meets(own, r); });
                 if (clean) other = j;
             }
             if (other == dirty.size()) {
@@ -188,7 +185,8 @@ void lead(Laid& full, const std::vector<std::vector<Region>>& dirty,
                 continue;
             }
             ++out.avoided;
-            // The blending looks beyond a frame's own area: the blemish must be gone from there too.
+            // The blending looks beyond a frame's own area: the blemish must be gone from there
+            // too.
             full.pixels[other](r.box - full.box(other).tl())
                 .copyTo(full.pixels[i](r.box - at), r.mask);
             for (size_t k = 0; k < owners.size(); ++k) {

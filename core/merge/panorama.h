@@ -11,7 +11,7 @@ namespace gq::merge {
 
 /// A frame of a panorama and where it is dirty.
 struct Part {
-    Image pixels;                 ///< upright, 16 bits, three channels
+    Image pixels;                   ///< upright, 16 bits, three channels
     std::vector<Region> blemishes;  ///< in its coordinates
 };
 
@@ -29,7 +29,6 @@ struct Joined {
 /// Source   Brown, Lowe, Automatic Panoramic Image Stitching using Invariant Features, IJCV 74(1),
 ///          2007, by OpenCV; blemishes are given to the other frame after the seams are found.
 [[nodiscard]] Result<Joined> joinPanorama(const std::vector<Part>& parts,
-                                          const Progress& progress = {},
-                                          std::stop_token stop = {});
+                                          const Progress& progress = {}, std::stop_token stop = {});
 
 }  // namespace gq::merge

@@ -31,6 +31,12 @@ Result<files::LoadedPicture> openOriginal(const series::Frame& frame, bool wholl
     return loaded;
 }
 
+Result<Image> originalPixels(const series::Frame& frame, std::stop_token stop) {
+    auto loaded = openOriginal(frame, false, stop);
+    if (!loaded) return tl::unexpected(loaded.error());
+    return loaded->picture.pixels;
+}
+
 Status exportFrame(const series::Frame& frame, float line, const fs::path& target,
                    const files::WriteOptions& options, std::stop_token stop) {
     auto loaded = openOriginal(frame, true, stop);

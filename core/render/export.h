@@ -32,4 +32,7 @@ namespace gq::render {
 [[nodiscard]] Result<files::LoadedPicture> openOriginal(const series::Frame& frame, bool wholly,
                                                         std::stop_token stop = {});
 
+/// Just its pixels.
+[[nodiscard]] Result<Image> originalPixels(const series::Frame& frame, std::stop_token stop = {});
+
 }  // namespace gq::render

@@ -42,7 +42,7 @@ struct CarriedEntry {
     Id fromMend = 0;
     Id mend = 0;  ///< the mend it became; 0 = left alone
     Verdict verdict = Verdict::NotVisible;
-    Region region;  ///< where it falls on this frame
+    Region region;              ///< where it falls on this frame
     std::uint64_t fromKey = 0;  ///< `contentKey` of the other frame's mend as it was carried
 };
 
@@ -70,9 +70,9 @@ struct Frame {
     std::string camera, taken;
     double aperture = 0;
     Purpose purpose = Purpose::Alone;
-    std::string set;  ///< name shared by the frames that are put together; empty = alone
-    double pixelsPerMm = 0;                    ///< of the original, as the scan tells; 0 = not told
-    bool searched = false;                     ///< Find was run
+    std::string set;         ///< name shared by the frames that are put together; empty = alone
+    double pixelsPerMm = 0;  ///< of the original, as the scan tells; 0 = not told
+    bool searched = false;   ///< Find was run
     std::optional<film::Inversion> inversion;  ///< the frame is a negative, shown inverted
     GuidesPtr guides;                          ///< null = nothing painted
     Mask seen;  ///< highest zoom each place was looked at in rounds, in 50ths; empty = none

@@ -18,6 +18,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     m_pictures = new Pictures(*m_document, *m_jobs, this);
     m_crops = new Crops(*m_document, *m_pictures, *m_jobs, this);
     m_work = new Work(*m_document, *m_pictures, *m_jobs, this);
+    m_live = new LiveCarry(*m_document, *m_jobs, this);
     m_frames = new FrameModel(*m_document, *m_crops, this);
     m_actions = new Actions(this);
     build();
@@ -36,7 +37,7 @@ MainWindow::~MainWindow() {
 }
 
 void MainWindow::build() {
-    m_rail = new StageRail(*m_document, *m_work);
+    m_rail = new StageRail(*m_document, *m_work, *m_live);
     m_column = new FrameColumn(*m_document, *m_frames, *m_crops);
     m_guides = new GuideWork(*m_document, *m_pictures, *m_jobs, this);
     m_mends = new MendWork(*m_document, *m_pictures, *m_work, *m_jobs, this);
@@ -46,7 +47,7 @@ void MainWindow::build() {
     m_sheet = new ContactSheet(*m_document, *m_frames, *m_crops);
     m_series = new SeriesPanel(*m_document, *m_work, *m_crops);
     m_board = new CarryBoard(*m_document, *m_work, *m_crops);
-    m_carry = new CarryPanel(*m_document, *m_work, *m_jobs);
+    m_carry = new CarryPanel(*m_document, *m_work, *m_live, *m_jobs);
     m_deliver = new DeliverPanel(*m_document, *m_work, *m_jobs);
     m_centre = new QStackedWidget;
     for (QWidget* w : {static_cast<QWidget*>(m_sheet), static_cast<QWidget*>(m_bench),

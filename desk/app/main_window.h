@@ -38,6 +38,7 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] Pictures& pictures() { return *m_pictures; }
     [[nodiscard]] Crops& crops() { return *m_crops; }
     [[nodiscard]] Work& work() { return *m_work; }
+    [[nodiscard]] LiveCarry& liveCarry() { return *m_live; }
     [[nodiscard]] MendWork& mendWork() { return *m_mends; }
     [[nodiscard]] Jobs& jobs() { return *m_jobs; }
     [[nodiscard]] BenchView& bench() { return *m_bench; }
@@ -74,6 +75,7 @@ class MainWindow : public QMainWindow {
     Pictures* m_pictures;
     Crops* m_crops;
     Work* m_work;
+    LiveCarry* m_live;
     MendWork* m_mends;
     GuideWork* m_guides;
     FrameModel* m_frames;

@@ -181,8 +181,10 @@ void Crops::makeEntries() {
 const Crops::Pair* Crops::carried(const series::Frame& frame, series::Id fromMend) {
     for (const auto& c : frame.carried) {
         if (c.fromMend != fromMend) continue;
-        const auto it = m_carried.find(keyOf(frame, c.region, frame.mend(c.mend)));
-        if (it != m_carried.end()) return &it->second;
+        auto& own = m_carried[frame.id];
+        own.used = ++m_clock;
+        const auto it = own.pairs.find(keyOf(frame, c.region, frame.mend(c.mend)));
+        if (it != own.pairs.end()) return &it->second;
         const auto ptr = m_document.now()->frame(frame.id);
         if (ptr && m_asked[frame.id] != ptr) {
             m_asked[frame.id] = ptr;
@@ -193,12 +195,27 @@ const Crops::Pair* Crops::carried(const series::Frame& frame, series::Id fromMen
     return nullptr;
 }
 
+void Crops::trimCarried() {
+    constexpr size_t kMost = 8000;  // pairs, about 200 MB
+    size_t count = 0;
+    for (const auto& [id, own] : m_carried) count += own.pairs.size();
+    while (count > kMost && m_carried.size() > 1) {
+        const auto oldest = std::min_element(
+            m_carried.begin(), m_carried.end(),
+            [](const auto& a, const auto& b) { return a.second.used < b.second.used; });
+        count -= oldest->second.pairs.size();
+        m_asked.erase(oldest->first);
+        m_carried.erase(oldest);
+    }
+}
+
 void Crops::makeCarried(const series::FramePtr& frame) {
     std::vector<Wanted> wanted;
+    const auto& own = m_carried[frame->id].pairs;
     for (const auto& c : frame->carried) {
         const auto* m = frame->mend(c.mend);
         const auto key = keyOf(*frame, c.region, m);
-        if (!m_carried.count(key))
+        if (!own.count(key))
             wanted.push_back(
                 {key, c.region, m ? std::optional(m->mend) : std::nullopt, false, c.mend});
     }
@@ -211,9 +228,10 @@ void Crops::makeCarried(const series::FramePtr& frame) {
             return loaded ? makePairs(loaded->picture.pixels, {}, *frame, wanted, line, stop)
                           : decltype(makePairs({}, {}, *frame, wanted, line, stop)){};
         },
-        [this](auto pairs) {
+        [this, id = frame->id](auto pairs) {
             --m_running;
-            for (auto& [key, pair] : pairs) m_carried[key] = std::move(pair);
+            for (auto& [key, pair] : pairs) m_carried[id].pairs[key] = std::move(pair);
+            trimCarried();
             emit made();
         });
 }

@@ -40,12 +40,19 @@ class Crops : public QObject {
   private:
     void makeEntries();
     void makeCarried(const series::FramePtr& frame);
+    void trimCarried();
 
     DeskDocument& m_document;
     Pictures& m_pictures;
     Jobs& m_jobs;
     std::map<std::uint64_t, Pair> m_entries;  ///< of the shown frame, by content
-    std::map<std::uint64_t, Pair> m_carried;
+    /// Of the carry board, by frame; those looked at longest ago go first.
+    struct OfFrame {
+        std::map<std::uint64_t, Pair> pairs;  ///< by content
+        quint64 used = 0;
+    };
+    std::map<std::string, OfFrame> m_carried;
+    quint64 m_clock = 0;
     /// A frame's small picture, and what was made of it for the screen.
     struct Thumbnail {
         Image8 stored;

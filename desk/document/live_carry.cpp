@@ -7,11 +7,6 @@ namespace gq::desk {
 using series::Frame;
 using series::FramePtr;
 
-struct LiveCarry::Outcome {
-    Result<Frame> frame;
-    series::Id next;
-};
-
 LiveCarry::LiveCarry(DeskDocument& document, Jobs& jobs, QObject* parent)
     : QObject(parent), m_document(document), m_jobs(jobs) {
     connect(&document, &DeskDocument::changed, this, &LiveCarry::follow);
@@ -63,18 +58,13 @@ void LiveCarry::next() {
     m_running = true;
     m_stop = m_jobs.run(
         {}, this,
-        [reference, target, line = s->plan.line, next = s->nextId](std::stop_token stop,
-                                                                   const Progress&) {
-            Outcome out{cancelled(), next};
-            const auto loaded = render::openOriginal(*target, false, stop);
-            if (loaded)
-                out.frame = carry::caughtUp(loaded->picture.pixels, *reference, *target, line,
-                                            out.next, stop);
-            else
-                out.frame = tl::unexpected(loaded.error());
-            return out;
+        [reference, target, line = s->plan.line, id = s->nextId](
+            std::stop_token stop, const Progress&) mutable -> Result<Frame> {
+            const auto pixels = render::originalPixels(*target, stop);
+            if (!pixels) return tl::unexpected(pixels.error());
+            return carry::caughtUp(*pixels, *reference, *target, line, id, stop);
         },
-        [=, this](Outcome out) { take(reference, target, std::move(out)); });
+        [=, this](Result<Frame> frame) { take(reference, target, std::move(frame)); });
 }
 
 void LiveCarry::pin(const FramePtr& reference) {
@@ -83,37 +73,34 @@ void LiveCarry::pin(const FramePtr& reference) {
         {}, this,
         [reference, line = m_document.now()->plan.line](std::stop_token stop,
                                                         const Progress&) -> Result<Frame> {
-            const auto loaded = render::openOriginal(*reference, false, stop);
-            if (!loaded) return tl::unexpected(loaded.error());
-            return carry::pinned(loaded->picture.pixels, *reference, line, stop);
+            const auto pixels = render::originalPixels(*reference, stop);
+            if (!pixels) return tl::unexpected(pixels.error());
+            return carry::pinned(*pixels, *reference, line, stop);
         },
         [=, this](Result<Frame> fixed) {
             for (const auto& m : (fixed ? *fixed : *reference).mends)
                 if (!m.mend.source) m_unpinnable.insert(mend::contentKey(m.mend));
-            take(reference, reference, {std::move(fixed), m_document.now()->nextId});
+            take(reference, reference, std::move(fixed));
         });
 }
 
-void LiveCarry::take(const FramePtr& reference, const FramePtr& target, Outcome out) {
+void LiveCarry::take(const FramePtr& reference, const FramePtr& target, Result<Frame> frame) {
     m_running = false;
-    if (!out.frame && out.frame.error().kind != Error::Kind::Cancelled) {
+    if (!frame && frame.error().kind != Error::Kind::Cancelled) {
         m_failed.insert(target->id);
-        emit m_document.failed(out.frame.error());
+        emit m_document.failed(frame.error());
     }
     series::Series s = *m_document.now();
     // An edit made meanwhile comes first; what is lacking then is worked out anew.
     const bool same = s.frame(target->id) == target && s.frame(reference->id) == reference;
-    if (!out.frame || !m_on || !same) return follow();
-    const series::Id first = s.nextId;
-    for (auto& m : out.frame->mends)  // ids handed out meanwhile are not given twice
-        if (first > out.next && !target->mend(m.id)) {
-            const series::Id id = s.nextId++;
-            for (auto& c : out.frame->carried)
-                if (c.mend == m.id) c.mend = id;
-            m.id = id;
+    if (!frame || !m_on || !same) return follow();
+    for (auto& m : frame->mends)  // ids handed out meanwhile are not given twice
+        if (!target->mend(m.id)) {
+            for (auto& c : frame->carried)
+                if (c.mend == m.id) c.mend = s.nextId;
+            m.id = s.nextId++;
         }
-    s.nextId = std::max(s.nextId, out.next);
-    m_document.amend(s.with(std::move(*out.frame)));  // `follow` comes by its signal
+    m_document.amend(s.with(std::move(*frame)));  // `follow` comes by its signal
 }
 
 }  // namespace gq::desk

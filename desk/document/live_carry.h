@@ -17,25 +17,25 @@ class LiveCarry : public QObject {
 
     void setOn(bool on);
     [[nodiscard]] bool on() const { return m_on; }
-    [[nodiscard]] int frames() const { return m_frames; }    ///< that take part
+    [[nodiscard]] int frames() const { return m_frames; }     ///< that take part
     [[nodiscard]] int upToDate() const { return m_current; }  ///< of them, those that lack nothing
 
   signals:
     void changed();
 
   private:
-    struct Outcome;
     void follow();
     void next();
     void pin(const series::FramePtr& reference);
-    void take(const series::FramePtr& reference, const series::FramePtr& target, Outcome out);
+    void take(const series::FramePtr& reference, const series::FramePtr& target,
+              Result<series::Frame> frame);
 
     DeskDocument& m_document;
     Jobs& m_jobs;
     bool m_on = false, m_running = false;
     int m_frames = 0, m_current = 0;
-    std::set<std::string> m_failed;          ///< frames whose file cannot be read
-    std::set<std::uint64_t> m_unpinnable;    ///< mends that have no single source
+    std::set<std::string> m_failed;        ///< frames whose file cannot be read
+    std::set<std::uint64_t> m_unpinnable;  ///< mends that have no single source
     std::stop_source m_stop;
 };
 

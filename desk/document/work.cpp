@@ -25,12 +25,6 @@ namespace {
 
 constexpr size_t kTogether = 3;  ///< frames that can say something together
 
-Result<Image> originalPixels(const Frame& frame, std::stop_token stop) {
-    auto loaded = render::openOriginal(frame, false, stop);
-    if (!loaded) return tl::unexpected(loaded.error());
-    return loaded->picture.pixels;
-}
-
 /// A search of a whole sensor series ends with what its frames say together. Works on `next`.
 void confirmBySeries(series::Series& next, const std::vector<std::string>& frames,
                      const carry::Consensus& consensus, const Progress& progress,
@@ -92,7 +86,7 @@ void Work::findOn(const std::vector<std::string>& frames) {
             }
             if (together) confirmBySeries(out.next, frames, consensus, progress, stop);
             if (find::isFilm(series->plan.origin) && frames.size() >= kTogether)
-                out.next = carry::withRollLines(out.next, frames, originalPixels, stop);
+                out.next = carry::withRollLines(out.next, frames, render::originalPixels, stop);
             out.stopped = stop.stop_requested();
             return out;
         },
@@ -348,80 +342,6 @@ void Work::setSource(Id entry, Point offset, bool done) {
                            std::clamp(offset.y, -box.y, s.height - box.br().y));
     m_pictures.preview(done ? nullptr : frame);
     if (done) edit(tr("drag the source"), [&](Frame& f, Id&) { return f = *frame, true; });
-}
-
-namespace {
-
-/// The series with `change` made to what was carried to the cells.
-template <class Change>
-series::Series judged(series::Series next, const std::vector<Work::Cell>& cells, Change change) {
-    for (const auto& cell : cells) {
-        const auto old = next.frame(cell.frame);
-        if (!old) continue;
-        Frame frame = *old;
-        for (auto& c : frame.carried)
-            if (c.fromMend == cell.fromMend && c.mend) change(frame, c);
-        next = next.with(std::move(frame));
-    }
-    return next;
-}
-
-}  // namespace
-
-void Work::accept(const std::vector<Cell>& cells) {
-    m_document.commit(judged(*m_document.now(), cells,
-                             [](Frame& f, series::CarriedEntry& c) {
-                                 c.verdict = series::Verdict::Mended;
-                                 if (auto* m = mutableMend(f, c.mend)) m->muted = false;
-                             }),
-                      tr("accept"));
-}
-
-void Work::drop(const std::vector<Cell>& cells) {
-    m_document.commit(judged(*m_document.now(), cells,
-                             [](Frame& f, series::CarriedEntry& c) {
-                                 std::erase_if(f.mends,
-                                               [&](const auto& m) { return m.id == c.mend; });
-                                 c.mend = 0;
-                                 c.verdict = series::Verdict::NotVisible;
-                             }),
-                      tr("leave alone"));
-}
-
-void Work::carry(const carry::CarryPlan& plan) {
-    struct Outcome {
-        Result<series::Series> series;
-        std::vector<Error> faults;
-    };
-    const auto series = m_document.now();
-    m_jobs.run(
-        tr("Carrying"), this,
-        [=](std::stop_token stop, const Progress& progress) {
-            Outcome out{cancelled(), {}};
-            out.series = carry::carryAll(*series, plan, originalPixels, out.faults, progress, stop);
-            return out;
-        },
-        [this, series, plan](Outcome out) {
-            for (const auto& f : out.faults) emit m_document.failed(f);
-            if (!out.series) {
-                if (out.series.error().kind != Error::Kind::Cancelled)
-                    emit m_document.failed(out.series.error());
-                return;
-            }
-            series::Series next =
-                *m_document.now();  // only the targets change, whatever else was edited meanwhile
-            std::array<int, 3> count{};
-            for (const auto& id : plan.targets) {
-                const auto frame = out.series->frame(id);
-                if (!frame || frame == series->frame(id)) continue;
-                next = next.with(*frame);
-                for (const auto& c : frame->carried)
-                    if (c.fromFrame == plan.reference) ++count[size_t(c.verdict)];
-            }
-            next.nextId = std::max(next.nextId, out.series->nextId);
-            m_document.commit(std::move(next), tr("carry"));
-            emit carriedOver(count[0], count[1], count[2]);
-        });
 }
 
 void Work::setDelivery(size_t i, Delivery::State state, const QString& note) {

@@ -43,6 +43,12 @@ class Work : public QObject {
     void drop(const std::vector<Cell>& cells);    ///< their places are left alone
 
     void carry(const carry::CarryPlan& plan);
+    /// Writes the dust that the series shows, as edited in the reference frame's ledger.
+    void saveChart(const std::filesystem::path& file);
+    /// Carries a chart to frames of the series, after matching it with what the series shows.
+    void carryChart(const std::filesystem::path& file, const std::vector<std::string>& frames);
+    /// Says what frames are for.
+    void setPurpose(const std::vector<std::string>& frames, series::Purpose purpose);
 
     /// One frame's way through the export queue.
     struct Delivery {
@@ -65,6 +71,8 @@ class Work : public QObject {
     void queueChanged();
 
   private:
+    void takeCarried(const series::SeriesPtr& before, const series::Series& after,
+                     const std::vector<std::string>& frames, const std::string& from);
     void editFrame(const std::string& id, const QString& what, const Edit& change);
     void setDelivery(size_t i, Delivery::State state, const QString& note);
 

@@ -3,7 +3,9 @@
 #include <QHeaderView>
 #include <QKeyEvent>
 #include <QPainter>
+#include <set>
 
+#include "core/carry/chart.h"
 #include "desk/look/convert.h"
 #include "desk/look/theme.h"
 
@@ -16,23 +18,22 @@ CarryModel::CarryModel(DeskDocument& document, QObject* parent)
 
 void CarryModel::rebuild() {
     const auto s = m_document.now();
-    const auto reference = s->frame(s->reference);
-    std::vector<series::Id> mends;
+    std::set<series::Id> shown;
     std::vector<series::FramePtr> frames;
-    for (const auto& f : s->frames)
-        if (std::any_of(f->carried.begin(), f->carried.end(),
-                        [&](const auto& c) { return c.fromFrame == s->reference; }))
-            frames.push_back(f);
-    if (reference)
-        for (const auto& m : reference->mends) {
-            const auto shown = [&](const series::FramePtr& f) {
-                return std::any_of(f->carried.begin(), f->carried.end(), [&](const auto& c) {
-                    return c.fromFrame == s->reference && c.fromMend == m.id &&
-                           (!m_onlyLooks || c.verdict == series::Verdict::NeedsLook);
-                });
-            };
-            if (std::any_of(frames.begin(), frames.end(), shown)) mends.push_back(m.id);
+    for (const auto& f : s->frames) {
+        bool any = false;
+        for (const auto& c : f->carried) {
+            if (c.fromFrame != s->reference && c.fromFrame != carry::kChartFrame) continue;
+            any = true;
+            if (!m_onlyLooks || c.verdict == series::Verdict::NeedsLook) shown.insert(c.fromMend);
         }
+        if (any) frames.push_back(f);
+    }
+    std::vector<series::Id> mends;  // the reference's in its order, then a chart's
+    if (const auto reference = s->frame(s->reference))
+        for (const auto& m : reference->mends)
+            if (shown.erase(m.id)) mends.push_back(m.id);
+    mends.insert(mends.end(), shown.begin(), shown.end());
     if (mends == m_mends && frames.size() == m_frames.size()) {
         m_frames = std::move(frames);
         if (!m_mends.empty() && !m_frames.empty())
@@ -52,7 +53,7 @@ void CarryModel::setOnlyLooks(bool on) {
 
 const series::CarriedEntry* CarryModel::cell(const QModelIndex& i) const {
     for (const auto& c : frame(i.column()).carried)
-        if (c.fromMend == mend(i.row()) && c.fromFrame == m_document.now()->reference) return &c;
+        if (c.fromMend == mend(i.row())) return &c;
     return nullptr;
 }
 
@@ -72,7 +73,7 @@ QVariant CarryModel::headerData(int section, Qt::Orientation orientation, int ro
     const auto s = m_document.now();
     const auto reference = s->frame(s->reference);
     const auto* m = reference ? reference->mend(mend(section)) : nullptr;
-    if (!m) return {};
+    if (!m) return tr("chart");
     const auto* f = reference->finding(m->finding);
     return QStringLiteral("%1\n%2 px")
         .arg(f ? text(find::word(f->finding.kind)) : tr("by hand"))

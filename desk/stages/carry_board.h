@@ -9,7 +9,7 @@
 
 namespace gq::desk {
 
-/// Mends of the reference (rows) x frames (columns), each with its verdict.
+/// Mends of the reference, and of a chart, (rows) x frames (columns), each with its verdict.
 class CarryModel : public QAbstractTableModel {
     Q_OBJECT
   public:

@@ -6,7 +6,9 @@
 
 #include "desk/look/convert.h"
 #include "desk/look/theme.h"
+#include "desk/stages/chart_box.h"
 #include "desk/stages/series_panel.h"
+#include "desk/stages/set_box.h"
 
 namespace gq::desk {
 namespace {
@@ -26,8 +28,9 @@ QLabel* value() {
 
 }  // namespace
 
-CarryPanel::CarryPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidget* parent)
-    : QWidget(parent), m_document(document), m_work(work), m_jobs(jobs) {
+CarryPanel::CarryPanel(DeskDocument& document, Work& work, LiveCarry& live, Jobs& jobs,
+                       QWidget* parent)
+    : QWidget(parent), m_document(document), m_work(work), m_live(live), m_jobs(jobs) {
     setObjectName("panel");
     setAttribute(Qt::WA_StyledBackground);
     auto* all = new QVBoxLayout(this);
@@ -80,6 +83,16 @@ CarryPanel::CarryPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidget* 
     all->addLayout(result);
     m_only = new QCheckBox(tr("Only rows that need a look"));
     all->addWidget(m_only);
+    m_asIGo = new QCheckBox;
+    m_asIGo->setObjectName("carryAsIGo");
+    m_asIGo->setToolTip(
+        tr("Each mend of the reference that is made, changed or deleted goes to "
+           "the ticked frames at once, in the background"));
+    all->addWidget(m_asIGo);
+    all->addSpacing(8);
+    all->addWidget(new SetBox(document, work, jobs));
+    all->addSpacing(8);
+    all->addWidget(new ChartBox(document, work, jobs));
     all->addStretch();
     m_go = new QPushButton;
     m_go->setObjectName("carry");
@@ -90,6 +103,16 @@ CarryPanel::CarryPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidget* 
         connect(box, &QComboBox::activated, this, &CarryPanel::refresh);
     connect(m_go, &QPushButton::clicked, this, &CarryPanel::carry);
     connect(m_only, &QCheckBox::toggled, this, &CarryPanel::onlyLooks);
+    connect(m_asIGo, &QCheckBox::toggled, &live, &LiveCarry::setOn);
+    connect(&live, &LiveCarry::changed, this, [this] {
+        const QSignalBlocker quiet(m_asIGo);
+        m_asIGo->setChecked(m_live.on());
+        m_asIGo->setText(
+            m_live.on()
+                ? tr("Carry as I go: %1 of %2 frames").arg(m_live.upToDate()).arg(m_live.frames())
+                : tr("Carry as I go"));
+    });
+    m_asIGo->setText(tr("Carry as I go"));
     connect(&document, &DeskDocument::changed, this, &CarryPanel::refresh);
     connect(&document, &DeskDocument::ticksChanged, this, &CarryPanel::refresh);
     connect(&document, &DeskDocument::selectionChanged, this, &CarryPanel::refresh);

@@ -5,6 +5,7 @@
 #include <QPushButton>
 #include <QWidget>
 
+#include "desk/document/live_carry.h"
 #include "desk/document/work.h"
 #include "desk/jobs/jobs.h"
 
@@ -14,7 +15,8 @@ namespace gq::desk {
 class CarryPanel : public QWidget {
     Q_OBJECT
   public:
-    CarryPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidget* parent = nullptr);
+    CarryPanel(DeskDocument& document, Work& work, LiveCarry& live, Jobs& jobs,
+               QWidget* parent = nullptr);
     void carry();
 
   signals:
@@ -27,11 +29,12 @@ class CarryPanel : public QWidget {
     [[nodiscard]] std::vector<std::string> targets() const;
     DeskDocument& m_document;
     Work& m_work;
+    LiveCarry& m_live;
     Jobs& m_jobs;
     QLabel *m_title, *m_whatNote, *m_whereNote, *m_mended, *m_hidden, *m_looks, *m_refused;
     QLabel* m_shadowsName;
     QComboBox *m_what, *m_where, *m_source, *m_shadows, *m_existing;
-    QCheckBox* m_only;
+    QCheckBox *m_only, *m_asIGo;
     QPushButton* m_go;
 };
 

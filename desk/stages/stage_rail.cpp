@@ -16,12 +16,13 @@ const char* const kNames[kStages] = {QT_TR_NOOP("Gather"), QT_TR_NOOP("Find"), Q
                                      QT_TR_NOOP("Carry"), QT_TR_NOOP("Deliver")};
 }  // namespace
 
-StageRail::StageRail(DeskDocument& document, Work& work, QWidget* parent)
-    : QWidget(parent), m_document(document), m_work(work) {
+StageRail::StageRail(DeskDocument& document, Work& work, LiveCarry& live, QWidget* parent)
+    : QWidget(parent), m_document(document), m_work(work), m_live(live) {
     setObjectName("rail");
     setAttribute(Qt::WA_StyledBackground);
     setFixedWidth(76);
     connect(&document, &DeskDocument::changed, this, qOverload<>(&QWidget::update));
+    connect(&live, &LiveCarry::changed, this, qOverload<>(&QWidget::update));
     connect(&work, &Work::queueChanged, this, qOverload<>(&QWidget::update));
 }
 
@@ -54,6 +55,7 @@ QString StageRail::state(Stage stage) const {
         case Stage::Mend:
             return mends == 1 ? tr("1 mend") : tr("%1 mends").arg(mends);
         case Stage::Carry:
+            if (m_live.on()) return tr("live %1 of %2").arg(m_live.upToDate()).arg(m_live.frames());
             return reached ? tr("%1 of %2").arg(reached).arg(s->frames.size() - 1)
                            : QStringLiteral("–");
         case Stage::Deliver:

@@ -1,6 +1,7 @@
 #pragma once
 #include <QWidget>
 
+#include "desk/document/live_carry.h"
 #include "desk/document/work.h"
 
 namespace gq::desk {
@@ -12,7 +13,7 @@ inline constexpr int kStages = 5;
 class StageRail : public QWidget {
     Q_OBJECT
   public:
-    StageRail(DeskDocument& document, Work& work, QWidget* parent = nullptr);
+    StageRail(DeskDocument& document, Work& work, LiveCarry& live, QWidget* parent = nullptr);
     void setStage(Stage stage);
     [[nodiscard]] Stage stage() const { return m_stage; }
     [[nodiscard]] QRect stop(Stage stage) const;  ///< where a stage is drawn
@@ -32,6 +33,7 @@ class StageRail : public QWidget {
 
     DeskDocument& m_document;
     Work& m_work;
+    LiveCarry& m_live;
     Stage m_stage = Stage::Gather;
 };
 

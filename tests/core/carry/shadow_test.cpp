@@ -203,7 +203,11 @@ TEST(Shadows, OfNeighboursAreNotDividedOutTwice) {
 
 TEST(Shadows, ComeBackFromAChartsFile) {
     testkit::Scratch dir;
-    DustChart chart{"camera", kSize, 9, {{place(), 0.2f, 9, 8, learnt()}}};
+    DustChart chart;
+    chart.camera = "camera";
+    chart.sensor = kSize;
+    chart.frames = 9;
+    chart.spots = {{place(), 0.2f, 9, 8, learnt()}};
     ASSERT_TRUE(files::writeTextSafely(dir / "c.json", chartText(chart)));
     const auto back = loadChart(dir / "c.json");
     ASSERT_TRUE(back) << back.error().message();

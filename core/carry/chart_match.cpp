@@ -1,0 +1,77 @@
+#include "core/carry/chart_match.h"
+
+#include <fmt/core.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace gq::carry {
+namespace {
+
+constexpr int kSlack = 4;          ///< px two outlines of one spot may be apart
+constexpr double kStep = 80;       ///< px a grain moves at most without being taken for another
+constexpr double kLikeness = 2.0;  ///< of areas
+
+bool alike(const ChartSpot& a, const ChartSpot& b) {
+    const PointF apart = a.region.centre() - b.region.centre();
+    const double ratio = double(a.region.area()) / std::max(1, b.region.area());
+    return std::hypot(apart.x, apart.y) < kStep && ratio < kLikeness && ratio > 1 / kLikeness;
+}
+
+}  // namespace
+
+Result<ChartMatch> matched(const DustChart& known, const DustChart& seen) {
+    if (known.camera != seen.camera || known.sensor != seen.sensor)
+        return fail(Error::Kind::Refused, "the chart is of another camera or sensor size",
+                    known.camera, "Make a chart of this camera's own frames.");
+    ChartMatch out;
+    out.now = seen;
+    std::vector<bool> taken(seen.spots.size(), false);
+    std::vector<const ChartSpot*> missing;
+    for (const auto& spot : known.spots) {
+        const Region around = grown(spot.region, kSlack, known.sensor);
+        bool still = false;
+        for (size_t i = 0; i < seen.spots.size(); ++i)
+            if (!taken[i] && meets(around, seen.spots[i].region)) {
+                taken[i] = true;
+                if (!still) out.now.spots[i].shadow = spot.shadow;
+                still = true;
+            }
+        still ? void(++out.still) : missing.push_back(&spot);
+    }
+    for (const auto* spot : missing) {
+        bool moved = false;
+        for (size_t i = 0; i < seen.spots.size() && !moved; ++i)
+            if (!taken[i] && alike(*spot, seen.spots[i])) taken[i] = moved = true;
+        ++(moved ? out.moved : out.gone);
+    }
+    out.fresh = int(std::count(taken.begin(), taken.end(), false));
+    return out;
+}
+
+std::string words(const ChartMatch& m) {
+    return fmt::format("{} of {} spots are still there, {} moved, {} gone, {} new", m.still,
+                       m.still + m.moved + m.gone, m.moved, m.gone, m.fresh);
+}
+
+DustChart edited(DustChart chart, const series::Frame& reference) {
+    const series::Frame frame = laidOn(chart.sensor, reference);
+    FrameGeometry sensor;
+    sensor.stored = chart.sensor;
+    for (const auto& f : frame.findings) {
+        if (!f.left) continue;
+        const Region there = carried(f.finding.region, frame.geometry, sensor);
+        std::erase_if(chart.spots, [&](const auto& s) { return meets(s.region, there); });
+    }
+    for (const auto& m : frame.mends) {
+        if (m.muted || m.finding) continue;
+        Region there = carried(m.mend.region, frame.geometry, sensor);
+        const bool known = there.empty() ||
+                           std::any_of(chart.spots.begin(), chart.spots.end(),
+                                       [&](const auto& s) { return meets(s.region, there); });
+        if (!known) chart.spots.push_back({std::move(there), 0, 1, 0, {}});
+    }
+    return chart;
+}
+
+}  // namespace gq::carry

@@ -1,0 +1,152 @@
+// The Carry stage beyond the plain carry: as one goes, brackets, charts.
+#include <QDialog>
+
+#include "core/carry/chart_file.h"
+#include "tests/desk/desk_kit.h"
+
+namespace gq::desk {
+namespace {
+
+using testkit::clickButton;
+using testkit::press;
+using testkit::settle;
+
+class CarryStage : public testing::Test {
+  protected:
+    /// A window on dusty frames, the first searched and mended, at the Carry stage.
+    void begin(int frames, bool mended = true) {
+        testkit::writeSeries(dir / "a", frames);
+        window = testkit::windowOn(dir / "a");
+        if (mended) {
+            press(w(), Qt::Key_F, Qt::ControlModifier);
+            press(w(), Qt::Key_M, Qt::ControlModifier);
+        }
+        press(w(), Qt::Key_4, Qt::ControlModifier);
+    }
+    MainWindow& w() { return *window; }
+    series::FramePtr frame(size_t i) { return w().document().now()->frames[i]; }
+    void check(const char* name) {
+        auto* box = w().findChild<QCheckBox*>(name);
+        ASSERT_TRUE(box && box->isVisible()) << name;
+        QTest::mouseClick(box, Qt::LeftButton, {}, QPoint(8, box->height() / 2));
+        settle(w());
+    }
+    void pick(const char* name, int item) {
+        auto* box = w().findChild<QComboBox*>(name);
+        ASSERT_TRUE(box && box->isVisible()) << name;
+        box->setFocus();
+        box->setCurrentIndex(item);
+        emit box->activated(item);
+        settle(w());
+    }
+    gq::testkit::Scratch dir;
+    std::unique_ptr<MainWindow> window;
+};
+
+TEST_F(CarryStage, WhatIsMendedGoesAlongAtOnceAndComesBackWithUndo) {
+    begin(4);
+    w().document().setTicked(frame(3)->id, false);
+    const size_t mends = frame(0)->mends.size();
+    check("carryAsIGo");
+    EXPECT_EQ(frame(1)->mends.size(), mends) << "what was there before goes along";
+    EXPECT_EQ(frame(2)->mends.size(), mends);
+    EXPECT_TRUE(frame(3)->mends.empty()) << "not ticked";
+    EXPECT_TRUE(w().findChild<QCheckBox*>("carryAsIGo")->text().contains("2 of 2"));
+
+    press(w(), Qt::Key_3, Qt::ControlModifier);
+    w().document().selectMends({frame(0)->mends[0].id});
+    press(w(), Qt::Key_Backspace);
+    EXPECT_EQ(frame(0)->mends.size(), mends - 1);
+    EXPECT_EQ(frame(1)->mends.size(), mends - 1) << "the deletion went along";
+    press(w(), Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(frame(0)->mends.size(), mends);
+    EXPECT_EQ(frame(1)->mends.size(), mends) << "one step takes back both";
+
+    press(w(), Qt::Key_4, Qt::ControlModifier);
+    check("carryAsIGo");
+    press(w(), Qt::Key_3, Qt::ControlModifier);
+    w().document().selectMends({frame(0)->mends[0].id});
+    press(w(), Qt::Key_Backspace);
+    EXPECT_EQ(frame(1)->mends.size(), mends) << "nothing goes along when it is off";
+}
+
+TEST_F(CarryStage, WhatWentAlongIsThereAfterReopening) {
+    begin(3);
+    check("carryAsIGo");
+    const size_t mends = frame(0)->mends.size();
+    window.reset();
+    window = testkit::windowOn(dir / "a");
+    EXPECT_EQ(frame(1)->mends.size(), mends);
+    EXPECT_FALSE(w().liveCarry().on());
+}
+
+TEST_F(CarryStage, ABracketIsCorrectedAlikeInEveryFrame) {
+    begin(4);
+    w().document().setTicked(frame(1)->id, false);  // it is turned: no bracket has that
+    pick("purpose", int(series::Purpose::Bracket));
+    EXPECT_EQ(frame(2)->purpose, series::Purpose::Bracket);
+    EXPECT_EQ(frame(1)->purpose, series::Purpose::Alone);
+    clickButton(w(), "carry");
+    for (const size_t i : {2u, 3u}) {
+        ASSERT_EQ(frame(i)->mends.size(), frame(0)->mends.size());
+        for (size_t m = 0; m < frame(0)->mends.size(); ++m) {
+            const auto &from = frame(0)->mends[m].mend, &to = frame(i)->mends[m].mend;
+            EXPECT_EQ(from.region.box, to.region.box);
+            EXPECT_EQ(from.method, to.method);
+            ASSERT_TRUE(from.source && to.source) << "pinned in the reference too";
+            EXPECT_EQ(*from.source, *to.source);
+        }
+    }
+    clickButton(w(), "together");
+    auto* view = w().findChild<QDialog*>("mergeView");
+    ASSERT_NE(view, nullptr);
+    const QPixmap merged = view->findChild<QLabel*>("merged")->pixmap();
+    QTest::mouseClick(view->findChild<QCheckBox*>(), Qt::LeftButton, {}, QPoint(8, 8));
+    EXPECT_NE(merged.toImage(), view->findChild<QLabel*>("merged")->pixmap().toImage())
+        << "without the mends the spots are there";
+    delete view;
+}
+
+TEST_F(CarryStage, AChartIsSavedAndCarriedToAnotherSeries) {
+    begin(6, false);
+    const auto chart = dir / "dust.json";
+    w().work().saveChart(chart);
+    settle(w());
+    const auto saved = carry::loadChart(chart);
+    ASSERT_TRUE(saved) << saved.error().message();
+    EXPECT_EQ(saved->spots.size(), testkit::kSpots.size());
+
+    auto spots = testkit::kSpots;
+    spots.erase(spots.begin());  // one was cleaned away, one came
+    spots.push_back({{300, 600}, 12, 0.25f});
+    std::filesystem::create_directories(dir / "b");
+    for (int i = 1; i <= 5; ++i)
+        gq::testkit::write(
+            dir / "b" / ("B-" + std::to_string(i) + ".jpg"),
+            gq::testkit::dusty(gq::testkit::sky(testkit::kFrame, 40u + unsigned(i)), spots), 8);
+    window = testkit::windowOn(dir / "b");
+    std::vector<std::string> frames;
+    for (const auto& f : w().document().now()->frames) frames.push_back(f->id);
+    w().work().carryChart(chart, frames);
+    settle(w());
+    EXPECT_TRUE(w().notice().contains("2 of 3 spots are still there")) << w().notice().toStdString();
+    EXPECT_TRUE(w().notice().contains("1 new"));
+    EXPECT_EQ(frame(0)->mends.size(), 3u) << "the two known ones and the new one";
+    press(w(), Qt::Key_4, Qt::ControlModifier);
+    EXPECT_EQ(w().board().model()->rowCount(), 3);
+}
+
+TEST_F(CarryStage, StoppedHalfWayNothingIsHalfDone) {
+    begin(8);
+    const auto before = w().document().now();
+    QTest::mouseClick(w().findChild<QPushButton*>("carry"), Qt::LeftButton);
+    QTest::qWait(120);
+    QTest::keyClick(&w(), Qt::Key_Escape);
+    settle(w());
+    EXPECT_EQ(w().document().now(), before);
+    clickButton(w(), "carry");
+    EXPECT_FALSE(frame(7)->carried.empty()) << "and it can be done again";
+}
+
+}  // namespace
+}  // namespace gq::desk
