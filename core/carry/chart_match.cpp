@@ -66,9 +66,9 @@ DustChart edited(DustChart chart, const series::Frame& reference) {
     for (const auto& m : frame.mends) {
         if (m.muted || m.finding) continue;
         Region there = carried(m.mend.region, frame.geometry, sensor);
-        const bool known = there.empty() ||
-                           std::any_of(chart.spots.begin(), chart.spots.end(),
-                                       [&](const auto& s) { return meets(s.region, there); });
+        const bool known =
+            there.empty() || std::any_of(chart.spots.begin(), chart.spots.end(),
+                                         [&](const auto& s) { return meets(s.region, there); });
         if (!known) chart.spots.push_back({std::move(there), 0, 1, 0, {}});
     }
     return chart;

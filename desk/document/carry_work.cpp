@@ -61,7 +61,8 @@ void Work::carry(const carry::CarryPlan& plan) {
         tr("Carrying"), this,
         [=](std::stop_token stop, const Progress& progress) {
             Outcome out{cancelled(), {}};
-            out.series = carry::carryAll(*series, plan, render::originalPixels, out.faults, progress, stop);
+            out.series =
+                carry::carryAll(*series, plan, render::originalPixels, out.faults, progress, stop);
             return out;
         },
         [this, series, plan](Outcome out) {
@@ -144,7 +145,8 @@ void Work::carryChart(const std::filesystem::path& file, const std::vector<std::
                 return out;
             }
             const auto reference = series->frame(series->reference);
-            const auto seen = carry::chartOf(*reference, series->frames, render::originalPixels, stop);
+            const auto seen =
+                carry::chartOf(*reference, series->frames, render::originalPixels, stop);
             if (seen) {
                 auto match = carry::matched(*chart, *seen);
                 if (!match) {

@@ -22,8 +22,9 @@ ChartBox::ChartBox(DeskDocument& document, Work& work, Jobs& jobs, QWidget* pare
            "alone on the reference frame are not in it, those mended there by hand are."));
     m_carry = new QPushButton(tr("Carry one…"));
     m_carry->setObjectName("chartCarry");
-    m_carry->setToolTip(tr("Carry a chart of this camera to the ticked frames; what moved, went "
-                           "or came since is told"));
+    m_carry->setToolTip(
+        tr("Carry a chart of this camera to the ticked frames; what moved, went "
+           "or came since is told"));
     row->addWidget(m_save);
     row->addWidget(m_carry);
     all->addLayout(row);

@@ -31,9 +31,9 @@ class MergeView : public QDialog {
         picture->setAlignment(Qt::AlignCenter);
         auto* bare = new QCheckBox(QObject::tr("Without the mends"));
         const auto show = [=](bool without) {
-            picture->setPixmap(QPixmap::fromImage((without ? asTaken : mended)
-                                                      .scaled(1100, 680, Qt::KeepAspectRatio,
-                                                              Qt::SmoothTransformation)));
+            picture->setPixmap(QPixmap::fromImage(
+                (without ? asTaken : mended)
+                    .scaled(1100, 680, Qt::KeepAspectRatio, Qt::SmoothTransformation)));
         };
         connect(bare, &QCheckBox::toggled, picture, show);
         all->addWidget(picture, 1);
@@ -139,8 +139,8 @@ void SetBox::join(const QString& file) {
     m_jobs.run(
         tr("Joining"), this,
         [=](std::stop_token stop, const Progress& progress) -> Result<render::Merged> {
-            auto made = render::merged(frames, Purpose::Panorama, s->plan.line, 0, true,
-                                       progress, stop);
+            auto made =
+                render::merged(frames, Purpose::Panorama, s->plan.line, 0, true, progress, stop);
             if (!made) return tl::unexpected(made.error());
             files::LoadedPicture out;
             out.picture = {made->pixels, 16};

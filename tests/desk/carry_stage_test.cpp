@@ -129,7 +129,8 @@ TEST_F(CarryStage, AChartIsSavedAndCarriedToAnotherSeries) {
     for (const auto& f : w().document().now()->frames) frames.push_back(f->id);
     w().work().carryChart(chart, frames);
     settle(w());
-    EXPECT_TRUE(w().notice().contains("2 of 3 spots are still there")) << w().notice().toStdString();
+    EXPECT_TRUE(w().notice().contains("2 of 3 spots are still there"))
+        << w().notice().toStdString();
     EXPECT_TRUE(w().notice().contains("1 new"));
     EXPECT_EQ(frame(0)->mends.size(), 3u) << "the two known ones and the new one";
     press(w(), Qt::Key_4, Qt::ControlModifier);

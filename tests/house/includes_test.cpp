@@ -18,17 +18,18 @@ const std::map<std::string, std::set<std::string>> kMay{
     {"core/mend", {"core/pixels"}},
     {"core/series", {"core/pixels", "core/files", "core/film", "core/find", "core/mend"}},
     {"core/carry", {"core/series", "core/find", "core/mend", "core/pixels"}},
+    {"core/merge", {"core/pixels"}},
     {"core/render",
-     {"core/pixels", "core/files", "core/find", "core/mend", "core/series", "core/carry",
-      "core/film"}},
+     {"core/merge", "core/pixels", "core/files", "core/find", "core/mend", "core/series",
+      "core/carry", "core/film"}},
     {"sim", {"core/pixels", "core/files"}},
     {"tools", {"core/pixels", "core/files", "core/find", "sim"}},
     {"cli",
      {"core/pixels", "core/files", "core/find", "core/mend", "core/series", "core/carry",
-      "core/render", "core/film"}},
+      "core/render", "core/film", "core/merge"}},
     {"desk",
      {"core/pixels", "core/files", "core/find", "core/mend", "core/series", "core/carry",
-      "core/render", "core/film"}}};
+      "core/render", "core/film", "core/merge"}}};
 
 std::string partOf(const std::string& path) {
     for (const auto& [part, may] : kMay)

@@ -1,0 +1,135 @@
+#include "core/carry/same_sensor.h"
+
+#include <gtest/gtest.h>
+
+#include <opencv2/imgproc.hpp>
+
+#include "core/carry/catch_up.h"
+#include "core/carry/chart_match.h"
+#include "tests/testkit/pictures.h"
+#include "tests/testkit/scratch.h"
+
+namespace gq::carry {
+namespace {
+
+using testkit::Spot;
+
+const Size kSize(900, 600);
+const std::vector<Spot> kSpots{{{200, 150}, 12, 0.2f}, {{600, 300}, 14, 0.15f}, {{450, 480}, 12, 0.2f}};
+
+series::Frame frameOf(const Size& size) {
+    series::Frame f = testkit::frameOf("f", size);
+    f.camera = "camera";
+    return f;
+}
+
+series::Frame mendedReference() {
+    series::Frame f = frameOf(kSize);
+    f.id = "reference";
+    series::Id id = 1;
+    for (const auto& s : kSpots) f.mends.push_back({id++, {disc(s.at, s.radius * 1.6f, kSize)}});
+    return f;
+}
+
+Image halfSize(const Image& image) {
+    Image out;
+    cv::resize(image, out, {}, 0.5, 0.5, cv::INTER_AREA);
+    return out;
+}
+
+TEST(SameSensor, ASmallerPictureOfTheWholeSensorTakesPart) {
+    const series::Frame reference = mendedReference(), half = frameOf({450, 300});
+    EXPECT_TRUE(refusal(reference, half).empty());
+    const Image clean = halfSize(testkit::sky(kSize, 3)),
+                worn = halfSize(testkit::dusty(testkit::sky(kSize, 3), kSpots));
+    series::Id next = 100;
+    const auto out = carryTo(worn, reference, half, {}, 0.5f, next);
+    ASSERT_TRUE(out);
+    ASSERT_EQ(out->mends.size(), kSpots.size());
+    for (size_t i = 0; i < kSpots.size(); ++i) {
+        const PointF off = out->mends[i].mend.region.centre() - kSpots[i].at * 0.5f;
+        EXPECT_LT(std::hypot(off.x, off.y), 1.5f);
+    }
+}
+
+TEST(SameSensor, TrimmedMarginsAreEven) {
+    const series::Frame f = laidOn(kSize, frameOf({888, 592}));
+    EXPECT_EQ(f.geometry.scale, 1);
+    EXPECT_EQ(f.geometry.toSensor({0, 0}), PointF(6, 4));
+}
+
+TEST(SameSensor, AnotherShapeIsRefusedWithItsReason) {
+    const series::Frame reference = mendedReference();
+    EXPECT_NE(refusal(reference, frameOf({800, 600})).find("another shape"), std::string::npos);
+    EXPECT_NE(refusal(reference, frameOf({600, 900})).find("turned for good"), std::string::npos);
+    series::Frame untold = frameOf({450, 300});
+    untold.camera.clear();
+    EXPECT_FALSE(refusal(reference, untold).empty()) << "it may be of any camera";
+}
+
+TEST(CatchUp, CarriesWhatIsNewOrChangedAndTakesBackWhatIsGone) {
+    const Image worn = testkit::dusty(testkit::sky(kSize, 5), kSpots);
+    series::Frame reference = mendedReference();
+    series::Frame target = frameOf(kSize);
+    series::Id next = 100;
+    target = *caughtUp(worn, reference, target, 0.5f, next);
+    EXPECT_EQ(target.mends.size(), 3u);
+    EXPECT_TRUE(behind(reference, target).empty());
+
+    reference.mends[0].mend.strength = 0.5f;
+    reference.mends[1].muted = true;
+    const Behind lacks = behind(reference, target);
+    EXPECT_EQ(lacks.mends, std::vector<series::Id>{1});
+    EXPECT_EQ(lacks.gone, std::vector<series::Id>{2});
+    const auto kept = target.carried[2].mend;
+    target = *caughtUp(worn, reference, target, 0.5f, next);
+    EXPECT_EQ(target.mends.size(), 2u);
+    EXPECT_NE(target.mend(kept), nullptr) << "what did not change stays the same mend";
+    EXPECT_TRUE(behind(reference, target).empty());
+}
+
+TEST(CatchUp, LeavesWhatWasDroppedByHand) {
+    const Image worn = testkit::dusty(testkit::sky(kSize, 5), kSpots);
+    const series::Frame reference = mendedReference();
+    series::Id next = 100;
+    series::Frame target = *caughtUp(worn, reference, frameOf(kSize), 0.5f, next);
+    target.carried[0].mend = 0;
+    target.carried[0].verdict = series::Verdict::NotVisible;
+    target.mends.erase(target.mends.begin());
+    EXPECT_TRUE(behind(reference, target).empty());
+}
+
+DustChart chartOf(const std::vector<Spot>& spots) {
+    DustChart out;
+    out.camera = "camera";
+    out.sensor = kSize;
+    out.frames = 5;
+    for (const auto& s : spots) out.spots.push_back({disc(s.at, s.radius, kSize), s.depth, 5, 9, {}});
+    return out;
+}
+
+TEST(ChartMatch, TellsWhatStayedMovedWentAndCame) {
+    const DustChart known = chartOf({{{100, 100}, 8, 0.1f}, {{300, 300}, 10, 0.1f}, {{700, 100}, 9, 0.1f}});
+    const DustChart seen = chartOf({{{101, 100}, 8, 0.1f}, {{330, 320}, 10, 0.1f}, {{500, 500}, 7, 0.1f}});
+    const auto match = matched(known, seen);
+    ASSERT_TRUE(match);
+    EXPECT_EQ(words(*match), "1 of 3 spots are still there, 1 moved, 1 gone, 1 new");
+    DustChart other = seen;
+    other.camera = "another";
+    EXPECT_EQ(matched(known, other).error().kind, Error::Kind::Refused);
+}
+
+TEST(ChartMatch, IsEditedByTheReferenceFrame) {
+    series::Frame reference = frameOf(kSize);
+    find::Finding left;
+    left.region = disc({100, 100}, 8, kSize);
+    reference.findings.push_back({1, left, true});
+    reference.mends.push_back({2, {disc({500, 500}, 9, kSize)}});
+    const DustChart out = edited(chartOf({{{100, 100}, 8, 0.1f}, {{300, 300}, 10, 0.1f}}), reference);
+    ASSERT_EQ(out.spots.size(), 2u);
+    EXPECT_TRUE(out.spots[0].region.contains({300, 300}));
+    EXPECT_TRUE(out.spots[1].region.contains({500, 500}));
+}
+
+}  // namespace
+}  // namespace gq::carry

@@ -1,0 +1,110 @@
+#include "core/merge/merge.h"
+
+#include <gtest/gtest.h>
+
+#include <opencv2/imgproc.hpp>
+
+#include "core/merge/panorama.h"
+#include "core/pixels/hash_noise.h"
+#include "tests/testkit/pictures.h"
+
+namespace gq::merge {
+namespace {
+
+/// A plain of stones under a sky: features to join by.
+Image scene(const Size& size) {
+    Image out = testkit::sky(size, 9);
+    for (int i = 0; i < 900; ++i) {
+        const Point at(int(hashUniform(1, i, 0) * float(size.width)),
+                       int(hashUniform(1, i, 1) * float(size.height)));
+        const double tone = 65535 * (0.1 + 0.7 * double(hashUniform(1, i, 2)));
+        cv::ellipse(out, at, Size(4 + int(20 * hashUniform(1, i, 3)), 3 + int(9 * hashUniform(1, i, 4))),
+                    180 * double(hashUniform(1, i, 5)), 0, 360, {tone, tone * 0.9, tone * 0.7}, -1,
+                    cv::LINE_AA);
+    }
+    return out;
+}
+
+/// The view of a camera turned sideways by `yaw`.
+Image view(const Image& scene, double focal, double yaw, const Size& size) {
+    cv::Mat mapX(size, CV_32F), mapY(size, CV_32F);
+    for (int y = 0; y < size.height; ++y)
+        for (int x = 0; x < size.width; ++x) {
+            const double u = x - size.width / 2.0, v = y - size.height / 2.0;
+            const double across = std::cos(yaw) * u + std::sin(yaw) * focal,
+                         ahead = std::cos(yaw) * focal - std::sin(yaw) * u;
+            mapX.at<float>(y, x) = float(focal * across / ahead + scene.cols / 2.0);
+            mapY.at<float>(y, x) = float(focal * v / ahead + scene.rows / 2.0);
+        }
+    Image out;
+    cv::remap(scene, out, mapX, mapY, cv::INTER_LINEAR, cv::BORDER_REFLECT);
+    return out;
+}
+
+/// Very dark places of a picture that are covered.
+int blackSpots(const Joined& joined) {
+    Mask inner;
+    cv::erode(joined.covered, inner, Mask::ones(9, 9, CV_8U), {-1, -1}, 1, cv::BORDER_CONSTANT, 0);
+    cv::Mat grey;
+    cv::extractChannel(joined.pixels, grey, 1);
+    return int(pieces(Mask((grey < 2000) & (inner > 0))).size());
+}
+
+TEST(Panorama, GoesAroundBlemishesThatAnotherFrameShowsClean) {
+    const Image whole = scene({1500, 700});
+    const Size size(640, 480);
+    std::vector<Part> parts;
+    for (const double yaw : {-0.22, 0.0, 0.22}) {
+        Part p{view(whole, 1200, yaw, size), {}};
+        // Dust sits at the same place of every frame.
+        for (const Point at : {Point(110, 240), Point(320, 100), Point(560, 330)}) {
+            cv::circle(p.pixels, at, 8, {0, 0, 0}, -1);
+            p.blemishes.push_back(disc(PointF(at), 9, size));
+        }
+        parts.push_back(std::move(p));
+    }
+    auto unaware = parts;
+    for (auto& p : unaware) p.blemishes.clear();
+    const auto joined = joinPanorama(parts), plain = joinPanorama(unaware);
+    ASSERT_TRUE(joined) << joined.error().message();
+    ASSERT_TRUE(plain);
+    EXPECT_GT(joined->pixels.cols, 1000);
+    EXPECT_GT(joined->avoided, 0);
+    EXPECT_LT(blackSpots(*joined), blackSpots(*plain));
+    EXPECT_LE(blackSpots(*joined), joined->left);
+}
+
+TEST(Panorama, RefusesFramesThatDoNotBelongTogether) {
+    const auto out = joinPanorama({{testkit::sky({600, 400}, 1), {}}, {scene({600, 400}), {}}});
+    ASSERT_FALSE(out);
+    EXPECT_NE(out.error().what.find("overlap"), std::string::npos);
+}
+
+TEST(Merge, ABracketShowsWhatEachExposureShows) {
+    const Image whole = scene({400, 300});
+    Image dark = whole * 0.2, bright = whole.clone();
+    bright.convertTo(bright, -1, 2.5);
+    const auto out = mergedBracket({dark, whole, bright});
+    ASSERT_TRUE(out);
+    const double level = cv::mean(*out)[1];
+    EXPECT_GT(level, cv::mean(dark)[1]);
+    EXPECT_LT(level, cv::mean(bright)[1]);
+    EXPECT_FALSE(mergedBracket({whole}));
+    EXPECT_FALSE(mergedBracket({whole, testkit::sky({200, 200})}));
+}
+
+TEST(Merge, AStackIsSharpWhereAnyFrameIs) {
+    const Image whole = scene({400, 300});
+    Image soft, left = whole.clone(), right = whole.clone();
+    cv::GaussianBlur(whole, soft, {}, 3);
+    const Rect west(0, 0, 200, 300), east(200, 0, 200, 300);
+    soft(east).copyTo(left(east));
+    soft(west).copyTo(right(west));
+    const auto out = mergedStack({left, right});
+    ASSERT_TRUE(out);
+    const Mask all(whole.size(), CV_8U, cv::Scalar(255));
+    EXPECT_GT(testkit::psnr(*out, whole, all), testkit::psnr(left, whole, all) + 6);
+}
+
+}  // namespace
+}  // namespace gq::merge
