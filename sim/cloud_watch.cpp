@@ -4,6 +4,7 @@
 
 #include <array>
 #include <atomic>
+#include <cmath>
 #include <opencv2/imgproc.hpp>
 
 #include "core/files/metadata.h"
@@ -47,6 +48,18 @@ constexpr std::array<Shot, 12> kShots{{
     {28, 0.15f, 0.25f, 0, -0.4f, 0.35f, 0.05f, 1.2f, 0.8f, 0.88f, 16, kUp},
     {28, 0.38f, 0.14f, 1, -1.3f, 0.30f, -0.15f, 1.1f, 1.0f, 0.84f, 11, kCw},
 }};
+
+/// The twelve frames of the demo, and after them ever new ones: the camera looks a little further
+/// to the side, and is held in all eight ways.
+Shot shotOf(int i) {
+    Shot s = kShots[size_t(i) % kShots.size()];
+    const int round = i / int(kShots.size());
+    if (round == 0) return s;
+    s.yaw += 0.9f * std::fmod(0.618f * float(round), 1.0f) - 0.45f;
+    s.tilt += 0.12f * std::fmod(0.755f * float(round), 1.0f) - 0.06f;
+    s.orientation = Orientation(1 + i % 8);
+    return s;
+}
 
 View viewOf(const Shot& s, const Size& sensor, std::uint32_t seed) {
     View v;
@@ -97,7 +110,7 @@ struct Folders {
 
 Status shootFrame(int i, const Folders& to, const std::vector<Grain>& dust, const Size& size,
                   const ShootSettings& s) {
-    const Shot& shot = kShots[size_t(i) % kShots.size()];
+    const Shot shot = shotOf(i);
     const std::uint32_t seed = s.seed * 1000u + std::uint32_t(i);
     const std::string name = fmt::format("CW-{:03}", i + 1);
     const ImageF light = turned(renderScene(viewOf(shot, size, seed)), inverse(shot.orientation));
@@ -105,14 +118,15 @@ Status shootFrame(int i, const Folders& to, const std::vector<Grain>& dust, cons
     const Sensor sensor{.seed = seed};
     Image8 clean(size, CV_8UC3);
     develop(light, {}, sensor, Rect({0, 0}, size), clean);
-    files::CameraTags tags{kMake,
-                           kModel,
-                           fmt::format("2026:05:14 {:02}:{:02}:00", 9 + i, (i * 17) % 60),
-                           shot.aperture,
-                           1.0 / 250,
-                           double(shot.focal),
-                           100,
-                           shot.orientation};
+    files::CameraTags tags{
+        kMake,
+        kModel,
+        fmt::format("2026:05:{:02} {:02}:{:02}:00", 14 + i / 12, 9 + i % 12, (i * 17) % 60),
+        shot.aperture,
+        1.0 / 250,
+        double(shot.focal),
+        100,
+        shot.orientation};
     if (auto ok = writeJpeg(to.frames / (name + ".jpg"), worn(clean, light, gain, sensor), tags,
                             s.jpegQuality);
         !ok)

@@ -15,9 +15,9 @@ struct ShootSettings {
     int jpegQuality = 93;
 };
 
-/// Takes "Cloud watch" and writes `folder`/cloud-watch and `folder`/truth/cloud-watch (README).
-/// A finished, equal shoot is recognised by its stamp and kept.
-/// Errors: NoPermission, DiskFull, Cancelled; frames already written stay.
+/// Takes "Cloud watch", or a longer series of its kind, and writes `folder`/cloud-watch and
+/// `folder`/truth/cloud-watch (README). A finished, equal shoot is recognised by its stamp and
+/// kept. Errors: NoPermission, DiskFull, Cancelled; frames already written stay.
 [[nodiscard]] Status shootCloudWatch(const std::filesystem::path& folder,
                                      const ShootSettings& settings, const Progress& progress = {},
                                      std::stop_token stop = {});

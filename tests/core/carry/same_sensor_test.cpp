@@ -15,7 +15,8 @@ namespace {
 using testkit::Spot;
 
 const Size kSize(900, 600);
-const std::vector<Spot> kSpots{{{200, 150}, 12, 0.2f}, {{600, 300}, 14, 0.15f}, {{450, 480}, 12, 0.2f}};
+const std::vector<Spot> kSpots{
+    {{200, 150}, 12, 0.2f}, {{600, 300}, 14, 0.15f}, {{450, 480}, 12, 0.2f}};
 
 series::Frame frameOf(const Size& size) {
     series::Frame f = testkit::frameOf("f", size);
@@ -104,13 +105,16 @@ DustChart chartOf(const std::vector<Spot>& spots) {
     out.camera = "camera";
     out.sensor = kSize;
     out.frames = 5;
-    for (const auto& s : spots) out.spots.push_back({disc(s.at, s.radius, kSize), s.depth, 5, 9, {}});
+    for (const auto& s : spots)
+        out.spots.push_back({disc(s.at, s.radius, kSize), s.depth, 5, 9, {}});
     return out;
 }
 
 TEST(ChartMatch, TellsWhatStayedMovedWentAndCame) {
-    const DustChart known = chartOf({{{100, 100}, 8, 0.1f}, {{300, 300}, 10, 0.1f}, {{700, 100}, 9, 0.1f}});
-    const DustChart seen = chartOf({{{101, 100}, 8, 0.1f}, {{330, 320}, 10, 0.1f}, {{500, 500}, 7, 0.1f}});
+    const DustChart known =
+        chartOf({{{100, 100}, 8, 0.1f}, {{300, 300}, 10, 0.1f}, {{700, 100}, 9, 0.1f}});
+    const DustChart seen =
+        chartOf({{{101, 100}, 8, 0.1f}, {{330, 320}, 10, 0.1f}, {{500, 500}, 7, 0.1f}});
     const auto match = matched(known, seen);
     ASSERT_TRUE(match);
     EXPECT_EQ(words(*match), "1 of 3 spots are still there, 1 moved, 1 gone, 1 new");
@@ -125,7 +129,8 @@ TEST(ChartMatch, IsEditedByTheReferenceFrame) {
     left.region = disc({100, 100}, 8, kSize);
     reference.findings.push_back({1, left, true});
     reference.mends.push_back({2, {disc({500, 500}, 9, kSize)}});
-    const DustChart out = edited(chartOf({{{100, 100}, 8, 0.1f}, {{300, 300}, 10, 0.1f}}), reference);
+    const DustChart out =
+        edited(chartOf({{{100, 100}, 8, 0.1f}, {{300, 300}, 10, 0.1f}}), reference);
     ASSERT_EQ(out.spots.size(), 2u);
     EXPECT_TRUE(out.spots[0].region.contains({300, 300}));
     EXPECT_TRUE(out.spots[1].region.contains({500, 500}));

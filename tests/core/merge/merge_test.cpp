@@ -18,7 +18,8 @@ Image scene(const Size& size) {
         const Point at(int(hashUniform(1, i, 0) * float(size.width)),
                        int(hashUniform(1, i, 1) * float(size.height)));
         const double tone = 65535 * (0.1 + 0.7 * double(hashUniform(1, i, 2)));
-        cv::ellipse(out, at, Size(4 + int(20 * hashUniform(1, i, 3)), 3 + int(9 * hashUniform(1, i, 4))),
+        cv::ellipse(out, at,
+                    Size(4 + int(20 * hashUniform(1, i, 3)), 3 + int(9 * hashUniform(1, i, 4))),
                     180 * double(hashUniform(1, i, 5)), 0, 360, {tone, tone * 0.9, tone * 0.7}, -1,
                     cv::LINE_AA);
     }

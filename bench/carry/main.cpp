@@ -1,0 +1,178 @@
+// Chart + carry + export of a series with true pictures: what it gains in the dust, what it harms
+// elsewhere, and its time beside plain decoding and encoding of the same files.
+#include <fmt/core.h>
+
+#include <CLI/CLI.hpp>
+#include <chrono>
+#include <opencv2/imgproc.hpp>
+
+#include "core/carry/chart.h"
+#include "core/files/folder_scan.h"
+#include "core/files/picture_writer.h"
+#include "core/render/compose.h"
+#include "core/render/export.h"
+#include "sim/cloud_watch.h"
+
+namespace {
+
+using namespace gq;
+namespace fs = std::filesystem;
+
+struct Options {
+    std::string folder;  ///< with cloud-watch/ and truth/cloud-watch/; made if it is not there
+    int frames = 300, width = 900;
+    bool each = false, heal = false;
+};
+
+/// Wall time of a body, seconds.
+template <class Body>
+double timed(Body body) {
+    const auto start = std::chrono::steady_clock::now();
+    body();
+    return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+}
+
+double psnr(const Image& a, const Image& b, const Mask& where) {
+    cv::Mat difference;
+    cv::absdiff(a, b, difference);
+    difference.convertTo(difference, CV_64F);
+    const cv::Scalar mean = cv::mean(difference.mul(difference), where);
+    return 10 * std::log10(65535.0 * 65535.0 / std::max((mean[0] + mean[1] + mean[2]) / 3, 1e-6));
+}
+
+struct Score {
+    double before = 0, after = 0;
+    int harmed = 0;  ///< pixels changed outside all mends
+    int mended = 0, hidden = 0, looks = 0;
+};
+
+Score scoreOf(const series::Frame& frame, const Image& worn, const Image& made,
+              const fs::path& truth) {
+    const auto clean = files::readPicture(truth / (frame.name() + ".clean.jpg")),
+               gain = files::readPicture(truth / (frame.name() + ".gain.png"));
+    Score out;
+    if (!clean || !gain) return out;
+    const Mask dust = gain->picture.pixels < 0.996 * 65535;
+    out.before = psnr(worn, clean->picture.pixels, dust);
+    out.after = psnr(made, clean->picture.pixels, dust);
+    Mask laid(worn.size(), CV_8U, cv::Scalar(0)), changed;
+    for (const auto& m : frame.mends)
+        if (!m.muted) paint(laid, mend::footprint(m.mend, worn.size()));
+    cv::Mat difference;
+    cv::absdiff(worn, made, difference);
+    cv::transform(difference, difference, cv::Matx13f(1, 1, 1));
+    out.harmed = cv::countNonZero((difference > 0) & (laid == 0));
+    for (const auto& c : frame.carried) {
+        out.mended += c.verdict == series::Verdict::Mended;
+        out.hidden += c.verdict == series::Verdict::NotVisible;
+        out.looks += c.verdict == series::Verdict::NeedsLook;
+    }
+    return out;
+}
+
+Result<carry::DustChart> chartOf(const std::vector<series::FramePtr>& frames) {
+    auto chart = carry::chartOf(*frames.front(), frames, render::originalPixels);
+    if (!chart) return chart;
+    carry::ShadowSeries shadows(carry::placesOf(*chart));
+    for (const auto& f : carry::evenlyPicked(frames))
+        if (const auto pixels = render::originalPixels(*f)) shadows.add(*pixels, *f);
+    auto solved = shadows.solved();
+    if (!solved) return tl::unexpected(solved.error());
+    return carry::withShadows(std::move(*chart), std::move(*solved));
+}
+
+Status measure(const Options& o) {
+    const fs::path folder = o.folder.empty()
+                                ? fs::temp_directory_path() / "gentle-quill-bench-series"
+                                : fs::path(o.folder);
+    if (auto ok = sim::shootCloudWatch(
+            folder,
+            {.frames = o.frames, .sensorWidth = o.width, .raw = !o.folder.empty()});
+        !ok)
+        return ok;
+    std::vector<Error> faults;
+    const auto series =
+        series::makeSeries(files::pictureFiles({folder / "cloud-watch"}), "bench", faults);
+    const fs::path truth = folder / "truth" / "cloud-watch", out = folder / "out.jpg";
+    const files::WriteOptions jpeg{.format = files::Format::Jpeg, .replace = true};
+    Status failed;
+    const double plain = timed([&] {
+        for (const auto& f : series.frames) {
+            const auto loaded = files::readPicture(f->file);
+            if (auto ok = files::writePicture(out, *loaded, jpeg, f->file); !ok) failed = ok;
+        }
+    });
+    Result<carry::DustChart> chart = tl::unexpected(Error{});
+    const double charting = timed([&] { chart = chartOf(series.frames); });
+    if (!chart) return tl::unexpected(chart.error());
+    const auto reference = carry::asReference(*chart);
+    const auto shadows = o.heal ? carry::Shadows{} : carry::shadowsOf(*chart);
+    double carrying = 0;
+    std::vector<Score> scores;
+    for (const auto& f : series.frames) {
+        series::Frame frame;
+        Image worn, made;
+        series::Id next = 1000;
+        carrying += timed([&] {
+            auto loaded = files::readPicture(f->file);
+            auto done = carry::carryTo(loaded->picture.pixels, reference, *f, {}, 0.5f, next,
+                                       shadows);
+            if (!done) return void(failed = tl::unexpected(done.error()));
+            frame = std::move(*done);
+            worn = loaded->picture.pixels.clone();
+            if (auto ok = render::mendInPlace(loaded->picture.pixels, frame, 0.5f); !ok)
+                failed = ok;
+            made = loaded->picture.pixels;
+            if (auto ok = files::writePicture(out, *loaded, jpeg, f->file); !ok) failed = ok;
+        });
+        if (!failed) return failed;
+        scores.push_back(scoreOf(frame, worn, made, truth));
+        const Score& s = scores.back();
+        if (o.each)
+            fmt::print("  {} {:.1f} -> {:.1f} ({:+.1f}) dB, {} mended, {} not visible, {} look\n",
+                       f->name(), s.before, s.after, s.after - s.before, s.mended, s.hidden,
+                       s.looks);
+    }
+    Score sum;
+    double least = 1e9;
+    int worse = 0;
+    std::string worst;
+    for (size_t i = 0; i < scores.size(); ++i) {
+        const auto& s = scores[i];
+        sum.before += s.before;
+        sum.after += s.after;
+        sum.harmed += s.harmed;
+        sum.mended += s.mended;
+        sum.hidden += s.hidden;
+        sum.looks += s.looks;
+        worse += s.after < s.before;
+        if (s.after - s.before < least)
+            least = s.after - s.before, worst = series.frames[i]->name();
+    }
+    const auto n = double(scores.size());
+    fmt::print("| frames | in the dust, dB | mean gain | least | worse | px changed outside | "
+               "mended | not visible | look | time / decode + encode |\n"
+               "|---|---|---|---|---|---|---|---|---|---|\n"
+               "| {} of {} px | {:.1f} -> {:.1f} | {:+.1f} | {:+.1f} {} | {} | {} | {} | {} | {} | "
+               "{:.2f} ({:.2f} without the chart) |\n",
+               scores.size(), o.width, sum.before / n, sum.after / n,
+               (sum.after - sum.before) / n, least, worst, worse, sum.harmed, sum.mended,
+               sum.hidden, sum.looks, (charting + carrying) / plain, carrying / plain);
+    return {};
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    CLI::App app{"gqcarry: chart, carry and export of a series with true pictures"};
+    Options o;
+    app.add_option("--folder", o.folder, "a rendered demo folder instead of a series made for this");
+    app.add_option("--frames", o.frames, "frames of the series")->capture_default_str();
+    app.add_option("--width", o.width, "of its sensor, px")->capture_default_str();
+    app.add_flag("--each", o.each, "a line per frame");
+    app.add_flag("--heal", o.heal, "heal shadows instead of dividing them out");
+    CLI11_PARSE(app, argc, argv);
+    const auto done = measure(o);
+    if (!done) fmt::print(stderr, "gqcarry: {}\n", done.error().message());
+    return done ? 0 : 1;
+}
