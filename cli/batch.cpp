@@ -2,42 +2,45 @@
 
 #include <fmt/core.h>
 
+#include <chrono>
+
 namespace gq::cli {
 namespace fs = std::filesystem;
 
-Batch::Batch(Common& common, size_t frames) : m_common(common), m_all(frames) {}
-
-Batch::~Batch() {
-    if (m_failures.empty() || m_all < 2) return;
-    fmt::print(stderr, "gquill: {} of {} frames failed:\n", m_failures.size(), m_all);
-    for (const auto& f : m_failures) fmt::print(stderr, "  {}\n", f);
-}
-
-void Batch::frame(const fs::path& file, const fs::path& target,
-                  const std::function<Result<std::string>()>& work) {
-    std::error_code code;
-    if (m_common.resume && fs::exists(target, code)) {
-        fmt::print("{}: done before\n", file.string());
-        return count(file);
-    }
-    const auto said = work();
-    ++m_worked;
-    if (said) {
-        fmt::print("{}: {}\n", file.string(), *said);
-        std::fflush(stdout);
-    } else {
-        complain(m_common, said.error());
-        m_failures.push_back(said.error().message());
-    }
-    count(file);
-}
-
-void Batch::count(const fs::path& file) {
-    ++m_done;
-    const std::chrono::duration<double> so = std::chrono::steady_clock::now() - m_start;
-    std::optional<double> left;
-    if (m_worked > 0) left = so.count() / double(m_worked) * double(m_all - m_done);
-    report(m_common, file.string(), m_done, m_all, left);
+void runBatch(Common& common, const std::vector<BatchFrame>& frames) {
+    using Said = std::optional<Result<std::string>>;  // nothing = it was done before
+    std::vector<std::string> failures;
+    const auto start = std::chrono::steady_clock::now();
+    size_t done = 0, worked = 0;
+    inOrder(
+        int(frames.size()),
+        [&](int i) -> Said {
+            const auto& f = frames[size_t(i)];
+            std::error_code code;
+            if (common.resume && fs::exists(f.target, code)) return std::nullopt;
+            return f.work();
+        },
+        [&](int i, const Said& said) {
+            const std::string file = frames[size_t(i)].file.string();
+            worked += said.has_value();
+            if (!said) {
+                fmt::print("{}: done before\n", file);
+            } else if (*said) {
+                fmt::print("{}: {}\n", file, **said);
+                std::fflush(stdout);
+            } else {
+                complain(common, said->error());
+                failures.push_back(said->error().message());
+            }
+            ++done;
+            const std::chrono::duration<double> so = std::chrono::steady_clock::now() - start;
+            std::optional<double> left;
+            if (worked > 0) left = so.count() / double(worked) * double(frames.size() - done);
+            report(common, file, done, frames.size(), left);
+        });
+    if (failures.empty() || frames.size() < 2) return;
+    fmt::print(stderr, "gquill: {} of {} frames failed:\n", failures.size(), frames.size());
+    for (const auto& f : failures) fmt::print(stderr, "  {}\n", f);
 }
 
 void addResume(CLI::App& command, Common& common) {

@@ -182,9 +182,11 @@ void run(const CarryOptions& o, Common& common) {
     for (const auto& f : faults) complain(common, f);
     if (!job) return complain(common, job.error());
     if (auto ok = makeFolder(o.out); !ok) return complain(common, ok.error());
-    Batch batch(common, job->targets.size());
+    std::vector<BatchFrame> frames;
     for (const auto& target : job->targets)
-        batch.frame(target->file, targetOf(*target, o), [&] { return carryOne(*job, *target, o); });
+        frames.push_back({target->file, targetOf(*target, o),
+                          [&, target] { return carryOne(*job, *target, o); }});
+    runBatch(common, frames);
 }
 
 }  // namespace

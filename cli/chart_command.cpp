@@ -3,6 +3,8 @@
 #include "cli/common.h"
 #include "core/carry/chart_file.h"
 #include "core/carry/chart_match.h"
+#include "core/files/folder_scan.h"
+#include "core/render/export.h"
 
 namespace gq::cli {
 namespace fs = std::filesystem;
@@ -18,29 +20,38 @@ void addChart(CLI::App& app, Common& common) {
     addCommon(*c, common);
     c->callback([&] {
         setThreads(common.threads);
+        std::vector<Error> faults;
+        const auto s = series::makeSeries(
+            files::pictureFiles(std::vector<fs::path>(files.begin(), files.end())), "", faults);
+        for (const auto& f : faults) complain(common, f);
+        if (s.frames.empty()) return;
         carry::Consensus consensus;
-        const auto look = [&](const std::vector<std::string>& names, auto use) {
-            forFrames(common, names, [&](const fs::path& file) -> Status {
-                const auto frame = series::makeFrame(file, "f");
-                if (!frame) return tl::unexpected(frame.error());
-                const auto loaded = files::readPicture(file);
-                if (!loaded) return tl::unexpected(loaded.error());
-                return use(loaded->picture.pixels, *frame);
+        std::vector<series::FramePtr> taken;
+        inOrder(
+            int(s.frames.size()),
+            [&](int i) -> Result<carry::Consensus::Say> {
+                const auto& frame = *s.frames[size_t(i)];
+                const auto pixels = render::originalPixels(frame);
+                if (!pixels) return tl::unexpected(pixels.error());
+                return carry::Consensus::listen(*pixels, *s.frames.front(), frame);
+            },
+            [&](int i, const Result<carry::Consensus::Say>& say) {
+                const auto& frame = s.frames[size_t(i)];
+                if (say)
+                    consensus.add(*say), taken.push_back(frame);
+                else
+                    complain(common, say.error());
+                report(common, frame->file.string(), size_t(i) + 1, s.frames.size());
             });
-        };
-        std::vector<std::string> taken;
-        look(files, [&](const Image& pixels, const series::Frame& frame) {
-            auto added = consensus.add(pixels, frame);
-            if (added) taken.push_back(frame.file.string());
-            return added;
-        });
         const auto chart = consensus.chart();
         if (!chart) return complain(common, chart.error());
         carry::ShadowSeries shadows(carry::placesOf(*chart));
-        look(taken, [&](const Image& pixels, const series::Frame& frame) -> Status {
-            shadows.add(pixels, carry::laidOn(chart->sensor, frame));
-            return {};
-        });
+        const auto picked = carry::evenlyPicked(taken);
+        inOrder(
+            int(picked.size()), [&](int i) { return render::originalPixels(*picked[size_t(i)]); },
+            [&](int i, const Result<Image>& pixels) {
+                if (pixels) shadows.add(*pixels, carry::laidOn(chart->sensor, *picked[size_t(i)]));
+            });
         auto solved = shadows.solved();
         if (!solved) return complain(common, solved.error());
         const auto whole = carry::withShadows(*chart, std::move(*solved));

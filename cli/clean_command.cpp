@@ -64,9 +64,10 @@ void addClean(CLI::App& app, Common& common) {
         if (auto ok = makeFolder(o.out); !ok) return complain(common, ok.error());
         const auto plan = o.plan.read();
         const auto all = files::pictureFiles({o.files.begin(), o.files.end()});
-        Batch batch(common, all.size());
+        std::vector<BatchFrame> frames;
         for (const auto& file : all)
-            batch.frame(file, targetOf(file, o), [&] { return clean(file, o, plan); });
+            frames.push_back({file, targetOf(file, o), [&, file] { return clean(file, o, plan); }});
+        runBatch(common, frames);
     });
 }
 

@@ -31,18 +31,20 @@ void addExport(CLI::App& app, Common& common) {
         if (!s) return complain(common, s.error());
         if (auto ok = makeFolder(out); !ok) return complain(common, ok.error());
         const files::WriteOptions options{*files::formatFromWord(format), quality, replace};
-        Batch batch(common, s->frames.size());
+        std::vector<BatchFrame> frames;
         for (const auto& frame : s->frames) {
             const fs::path target = render::exportPath(*frame, out, options.format);
-            batch.frame(frame->file, target, [&]() -> Result<std::string> {
-                if (auto ok = render::exportFrame(*frame, s->plan.line, target, options); !ok)
-                    return tl::unexpected(ok.error());
-                if (!raw || frame->companion.empty()) return "written";
-                if (auto ok = render::exportRaw(*frame, s->plan.line, target, replace); !ok)
-                    return tl::unexpected(ok.error());
-                return "written, and its raw file";
-            });
+            frames.push_back(
+                {frame->file, target, [&, frame, target]() -> Result<std::string> {
+                     if (auto ok = render::exportFrame(*frame, s->plan.line, target, options); !ok)
+                         return tl::unexpected(ok.error());
+                     if (!raw || frame->companion.empty()) return "written";
+                     if (auto ok = render::exportRaw(*frame, s->plan.line, target, replace); !ok)
+                         return tl::unexpected(ok.error());
+                     return "written, and its raw file";
+                 }});
         }
+        runBatch(common, frames);
     });
 }
 

@@ -74,8 +74,12 @@ Result<carry::DustChart> chartOf(const std::vector<series::FramePtr>& frames) {
     auto chart = carry::chartOf(*frames.front(), frames, render::originalPixels);
     if (!chart) return chart;
     carry::ShadowSeries shadows(carry::placesOf(*chart));
-    for (const auto& f : carry::evenlyPicked(frames))
-        if (const auto pixels = render::originalPixels(*f)) shadows.add(*pixels, *f);
+    const auto picked = carry::evenlyPicked(frames);
+    inOrder(
+        int(picked.size()), [&](int i) { return render::originalPixels(*picked[size_t(i)]); },
+        [&](int i, const Result<Image>& pixels) {
+            if (pixels) shadows.add(*pixels, *picked[size_t(i)]);
+        });
     auto solved = shadows.solved();
     if (!solved) return tl::unexpected(solved.error());
     return carry::withShadows(std::move(*chart), std::move(*solved));
@@ -86,8 +90,7 @@ Status measure(const Options& o) {
                                 ? fs::temp_directory_path() / "gentle-quill-bench-series"
                                 : fs::path(o.folder);
     if (auto ok = sim::shootCloudWatch(
-            folder,
-            {.frames = o.frames, .sensorWidth = o.width, .raw = !o.folder.empty()});
+            folder, {.frames = o.frames, .sensorWidth = o.width, .raw = !o.folder.empty()});
         !ok)
         return ok;
     std::vector<Error> faults;
@@ -107,26 +110,34 @@ Status measure(const Options& o) {
     if (!chart) return tl::unexpected(chart.error());
     const auto reference = carry::asReference(*chart);
     const auto shadows = o.heal ? carry::Shadows{} : carry::shadowsOf(*chart);
-    double carrying = 0;
+    const auto carried = [&](const series::Frame& f, const Image& pixels) {
+        series::Id next = 1000;
+        return carry::carryTo(pixels, reference, f, {}, 0.5f, next, shadows);
+    };
+    const double carrying = timed([&] {
+        inOrder(
+            int(series.frames.size()),
+            [&](int i) -> Status {
+                const auto& f = *series.frames[size_t(i)];
+                auto loaded = files::readPicture(f.file);
+                const auto frame = carried(f, loaded->picture.pixels);
+                if (!frame) return tl::unexpected(frame.error());
+                if (auto ok = render::mendInPlace(loaded->picture.pixels, *frame, 0.5f); !ok)
+                    return ok;
+                return files::writePicture(out.string() + std::to_string(i % 2), *loaded, jpeg,
+                                           f.file);
+            },
+            [&](int, const Status& ok) {
+                if (!ok) failed = ok;
+            });
+    });
+    if (!failed) return failed;
     std::vector<Score> scores;
     for (const auto& f : series.frames) {
-        series::Frame frame;
-        Image worn, made;
-        series::Id next = 1000;
-        carrying += timed([&] {
-            auto loaded = files::readPicture(f->file);
-            auto done = carry::carryTo(loaded->picture.pixels, reference, *f, {}, 0.5f, next,
-                                       shadows);
-            if (!done) return void(failed = tl::unexpected(done.error()));
-            frame = std::move(*done);
-            worn = loaded->picture.pixels.clone();
-            if (auto ok = render::mendInPlace(loaded->picture.pixels, frame, 0.5f); !ok)
-                failed = ok;
-            made = loaded->picture.pixels;
-            if (auto ok = files::writePicture(out, *loaded, jpeg, f->file); !ok) failed = ok;
-        });
-        if (!failed) return failed;
-        scores.push_back(scoreOf(frame, worn, made, truth));
+        const auto worn = render::originalPixels(*f);
+        const auto frame = carried(*f, *worn);
+        const auto made = render::composed(*worn, *frame, 0.5f);
+        scores.push_back(scoreOf(*frame, *worn, *made, truth));
         const Score& s = scores.back();
         if (o.each)
             fmt::print("  {} {:.1f} -> {:.1f} ({:+.1f}) dB, {} mended, {} not visible, {} look\n",
@@ -150,14 +161,15 @@ Status measure(const Options& o) {
             least = s.after - s.before, worst = series.frames[i]->name();
     }
     const auto n = double(scores.size());
-    fmt::print("| frames | in the dust, dB | mean gain | least | worse | px changed outside | "
-               "mended | not visible | look | time / decode + encode |\n"
-               "|---|---|---|---|---|---|---|---|---|---|\n"
-               "| {} of {} px | {:.1f} -> {:.1f} | {:+.1f} | {:+.1f} {} | {} | {} | {} | {} | {} | "
-               "{:.2f} ({:.2f} without the chart) |\n",
-               scores.size(), o.width, sum.before / n, sum.after / n,
-               (sum.after - sum.before) / n, least, worst, worse, sum.harmed, sum.mended,
-               sum.hidden, sum.looks, (charting + carrying) / plain, carrying / plain);
+    fmt::print(
+        "| frames | in the dust, dB | mean gain | least | worse | px changed outside | "
+        "mended | not visible | look | time / decode + encode |\n"
+        "|---|---|---|---|---|---|---|---|---|---|\n"
+        "| {} of {} px | {:.1f} -> {:.1f} | {:+.1f} | {:+.1f} {} | {} | {} | {} | {} | {} | "
+        "{:.2f} ({:.2f} without the chart) |\n",
+        scores.size(), o.width, sum.before / n, sum.after / n, (sum.after - sum.before) / n, least,
+        worst, worse, sum.harmed, sum.mended, sum.hidden, sum.looks, (charting + carrying) / plain,
+        carrying / plain);
     return {};
 }
 
@@ -166,7 +178,8 @@ Status measure(const Options& o) {
 int main(int argc, char** argv) {
     CLI::App app{"gqcarry: chart, carry and export of a series with true pictures"};
     Options o;
-    app.add_option("--folder", o.folder, "a rendered demo folder instead of a series made for this");
+    app.add_option("--folder", o.folder,
+                   "a rendered demo folder instead of a series made for this");
     app.add_option("--frames", o.frames, "frames of the series")->capture_default_str();
     app.add_option("--width", o.width, "of its sensor, px")->capture_default_str();
     app.add_flag("--each", o.each, "a line per frame");

@@ -204,13 +204,20 @@ Result<Shadows> learnShadows(const Frame& reference, const std::vector<series::F
     if (ids.empty() || frames.size() < kFewest) return Shadows{};
     ShadowSeries series(places);
     const auto picked = evenlyPicked(frames);
-    for (size_t i = 0; i < picked.size(); ++i) {
-        if (stop.stop_requested()) return cancelled();
-        if (progress) progress(double(i) / double(picked.size()));
-        if (!refusal(reference, *picked[i]).empty()) continue;
-        if (const auto image = pixels(*picked[i], stop))
-            series.add(*image, laidOn(sensor.stored, *picked[i]));
-    }
+    const bool all = inOrder(
+        int(picked.size()),
+        [&](int i) -> Result<Image> {
+            const auto& frame = *picked[size_t(i)];
+            if (const std::string why = refusal(reference, frame); !why.empty())
+                return fail(Error::Kind::Refused, why);
+            return pixels(frame, stop);
+        },
+        [&](int i, const Result<Image>& image) {
+            if (image) series.add(*image, laidOn(sensor.stored, *picked[size_t(i)]));
+            if (progress) progress(double(i + 1) / double(picked.size()));
+        },
+        stop);
+    if (!all) return cancelled();
     auto solved = series.solved(stop);
     if (!solved) return tl::unexpected(solved.error());
     Shadows out;

@@ -5,6 +5,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "core/carry/sheet.h"
+#include "core/find/residual.h"
 #include "core/pixels/pyramid.h"
 
 namespace gq::carry {
@@ -25,6 +26,10 @@ Image onSensor(const Image& pixels, const series::Frame& first, const series::Fr
     return out;
 }
 
+std::vector<find::LevelPlan> levelsOf(const series::Frame& first) {
+    return find::levelsOf(find::Origin::Sensor, first.geometry.sensorSize());
+}
+
 Region scaledUp(const Region& r, int level) {
     const int k = 1 << level;
     Mask padded, large;
@@ -41,36 +46,44 @@ Region cut(const Region& r, const Size& size) {
 
 }  // namespace
 
-Status Consensus::add(const Image& pixels, const series::Frame& frame, std::stop_token stop) {
-    if (m_frames == 0) {
-        m_first = frame;
-        m_first.findings.clear();
-        m_first.mends.clear();
-        for (const auto& plan : find::levelsOf(find::Origin::Sensor, frame.geometry.sensorSize()))
-            m_levels.push_back({plan, {}, {}, {}, {}});
-    } else if (const std::string why = refusal(m_first, frame); !why.empty()) {
+Result<Consensus::Say> Consensus::listen(const Image& pixels, const series::Frame& first,
+                                         const series::Frame& frame, std::stop_token stop) {
+    if (const std::string why = refusal(first, frame); !why.empty())
         return fail(Error::Kind::Refused, why, frame.file.string(),
                     "Make a chart of its own camera.");
-    }
-    Image level = onSensor(pixels, m_first, frame);
+    Say out{laidOn(first.geometry.sensorSize(), frame), {}, {}};
+    Image level = onSensor(pixels, first, frame);
     int at = 0;
-    for (size_t i = 0; i < m_levels.size(); ++i) {
-        const auto& plan = m_levels[i].plan;
+    for (const auto& plan : levelsOf(first)) {
         for (; at < plan.level; ++at) level = halved(level);
         const auto here = find::levelOf(level, plan, find::Origin::Sensor, stop);
         if (stop.stop_requested()) return cancelled();
         const auto r = find::residualOf(here, find::Origin::Sensor, find::Polarity::Dark, stop);
         if (stop.stop_requested()) return cancelled();
-        const ImageF z = r.toward / r.noise;
+        out.z.push_back(r.toward / r.noise);
+        out.depth.push_back(r.toward);
+    }
+    return out;
+}
+
+void Consensus::add(const Say& say) {
+    if (m_frames == 0) {
+        m_first = say.frame;
+        m_first.findings.clear();
+        m_first.mends.clear();
+        m_levels.resize(say.z.size());
+    }
+    for (size_t i = 0; i < m_levels.size(); ++i) {
         auto& l = m_levels[i];
+        const Size size = say.z[i].size();
         if (l.sum.empty())
             for (auto* plane : {&l.sum, &l.count, &l.depth, &l.seen})
-                *plane = ImageF::zeros(z.size(), CV_32F);
-        forRows(z.rows, [&](int y) {
-            const auto *zp = z.ptr<float>(y), *dp = r.toward.ptr<float>(y);
+                *plane = ImageF::zeros(size, CV_32F);
+        forRows(size.height, [&](int y) {
+            const auto *zp = say.z[i].ptr<float>(y), *dp = say.depth[i].ptr<float>(y);
             auto *s = l.sum.ptr<float>(y), *c = l.count.ptr<float>(y), *d = l.depth.ptr<float>(y),
                  *n = l.seen.ptr<float>(y);
-            for (int x = 0; x < z.cols; ++x) {
+            for (int x = 0; x < size.width; ++x) {
                 s[x] += std::clamp(zp[x], kLow, kHigh);
                 c[x] += 1;
                 if (zp[x] > 1.5f) d[x] += dp[x], n[x] += 1;
@@ -79,14 +92,20 @@ Status Consensus::add(const Image& pixels, const series::Frame& frame, std::stop
     }
     ++m_frames;
     auto& f = m_facts;
-    if (!frame.taken.empty()) {
-        if (f.first.empty() || frame.taken < f.first) f.first = frame.taken;
-        f.last = std::max(f.last, frame.taken);
+    if (!say.frame.taken.empty()) {
+        if (f.first.empty() || say.frame.taken < f.first) f.first = say.frame.taken;
+        f.last = std::max(f.last, say.frame.taken);
     }
-    if (frame.aperture > 0) {
-        f.widest = f.widest > 0 ? std::min(f.widest, frame.aperture) : frame.aperture;
-        f.narrowest = std::max(f.narrowest, frame.aperture);
+    if (say.frame.aperture > 0) {
+        f.widest = f.widest > 0 ? std::min(f.widest, say.frame.aperture) : say.frame.aperture;
+        f.narrowest = std::max(f.narrowest, say.frame.aperture);
     }
+}
+
+Status Consensus::add(const Image& pixels, const series::Frame& frame, std::stop_token stop) {
+    const auto say = listen(pixels, m_frames == 0 ? frame : m_first, frame, stop);
+    if (!say) return tl::unexpected(say.error());
+    add(*say);
     return {};
 }
 
@@ -100,7 +119,9 @@ Result<DustChart> Consensus::chart() const {
     out.frames = m_frames;
     Mask taken(out.sensor, CV_8U, cv::Scalar(0));
     std::vector<ChartSpot> spots;
-    for (const auto& l : m_levels) {
+    const auto plans = levelsOf(m_first);
+    for (size_t i = 0; i < m_levels.size(); ++i) {
+        const auto& l = m_levels[i];
         ImageF agreement;
         cv::GaussianBlur(ImageF(l.sum / std::sqrt(float(m_frames))), agreement, {5, 5}, 0.8);
         for (auto& piece : pieces(Mask(agreement > kEdge))) {
@@ -117,7 +138,7 @@ Result<DustChart> Consensus::chart() const {
             const bool several = seen >= std::max(2.0f, 0.2f * float(m_frames));
             if (peak < double(kAgreed) || depth < kLeastDepth || !several || piece.area() < 3)
                 continue;
-            ChartSpot spot{cut(scaledUp(piece, l.plan.level), out.sensor),
+            ChartSpot spot{cut(scaledUp(piece, plans[i].level), out.sensor),
                            1 - std::exp(-depth),
                            int(std::lround(seen)),
                            float(peak),
@@ -141,15 +162,22 @@ Result<DustChart> chartOf(const series::Frame& reference,
                           const std::vector<series::FramePtr>& frames, const PixelSource& pixels,
                           std::stop_token stop) {
     Consensus consensus;
-    for (const auto& frame : evenlyPicked(frames)) {
-        if (!refusal(reference, *frame).empty()) continue;
-        const auto image = pixels(*frame, stop);
-        if (stop.stop_requested()) return cancelled();
-        if (!image) continue;
-        if (auto added = consensus.add(*image, *frame, stop);
-            !added && added.error().kind == Error::Kind::Cancelled)
-            return cancelled();
-    }
+    const auto picked = evenlyPicked(frames);
+    const bool all = inOrder(
+        int(picked.size()),
+        [&](int i) -> Result<Consensus::Say> {
+            const auto& frame = *picked[size_t(i)];
+            if (const std::string why = refusal(reference, frame); !why.empty())
+                return fail(Error::Kind::Refused, why);
+            const auto image = pixels(frame, stop);
+            if (!image) return tl::unexpected(image.error());
+            return Consensus::listen(*image, reference, frame, stop);
+        },
+        [&](int, const Result<Consensus::Say>& say) {
+            if (say) consensus.add(*say);
+        },
+        stop);
+    if (!all) return cancelled();
     return consensus.chart();
 }
 

@@ -4,7 +4,6 @@
 #include <vector>
 
 #include "core/carry/carry.h"
-#include "core/find/residual.h"
 #include "core/pixels/region.h"
 
 namespace gq::carry {
@@ -35,7 +34,18 @@ struct DustChart {
 /// to frame and averages out; dust does not.
 class Consensus {
   public:
-    /// Lays a frame on the sensor. Errors: Refused (another camera or size), Cancelled.
+    /// What one frame says, in the first one's coordinates.
+    struct Say {
+        series::Frame frame;
+        std::vector<ImageF> z, depth;  ///< by level: noise units, log light held back
+    };
+    /// Works a frame's say out. `first` is the first frame of the series. Threads: re-entrant.
+    /// Errors: Refused (another camera or shape than the first), Cancelled.
+    [[nodiscard]] static Result<Say> listen(const Image& pixels, const series::Frame& first,
+                                            const series::Frame& frame, std::stop_token stop = {});
+    /// Adds it up.
+    void add(const Say& say);
+    /// Both in one. Errors: as `listen`.
     [[nodiscard]] Status add(const Image& pixels, const series::Frame& frame,
                              std::stop_token stop = {});
     /// The chart so far. Errors: BadSetting when fewer than three frames were added.
@@ -43,12 +53,11 @@ class Consensus {
 
   private:
     struct Level {
-        find::LevelPlan plan;
         ImageF sum, count, depth, seen;
     };
     std::vector<Level> m_levels;
-    series::Frame m_first;  ///< without findings; for the refusal of others
-    DustChart m_facts;      ///< what the frames tell of themselves
+    series::Frame m_first;
+    DustChart m_facts;  ///< what the frames tell of themselves
     int m_frames = 0;
 };
 

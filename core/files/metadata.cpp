@@ -19,6 +19,12 @@ void startExiv2() {
     });
 }
 
+/// The library's XMP part is not made for several threads.
+std::mutex& oneAtATime() {
+    static std::mutex lock;
+    return lock;
+}
+
 Exiv2::Image::AutoPtr open(const fs::path& file) {
     startExiv2();
     auto image = Exiv2::ImageFactory::open(file.string());
@@ -55,6 +61,7 @@ bool travels(const Exiv2::Exifdatum& tag) {
 }  // namespace
 
 void addMetadata(const fs::path& file, FrameInfo& info) {
+    const std::lock_guard guard(oneAtATime());
     try {
         const auto image = open(file);
         const auto& exif = image->exifData();
@@ -73,6 +80,7 @@ void addMetadata(const fs::path& file, FrameInfo& info) {
 }
 
 Status copyMetadata(const fs::path& from, const fs::path& to) {
+    const std::lock_guard guard(oneAtATime());
     try {
         const auto source = open(from);
         const auto target = open(to);
@@ -94,6 +102,7 @@ Status copyMetadata(const fs::path& from, const fs::path& to) {
 }
 
 Status writeCameraTags(const fs::path& file, const CameraTags& tags) {
+    const std::lock_guard guard(oneAtATime());
     const auto ratio = [](double v, int den) {
         return Exiv2::URational(uint32_t(std::lround(v * den)), uint32_t(den));
     };

@@ -3,6 +3,7 @@
 #include <tbb/blocked_range.h>
 #include <tbb/global_control.h>
 #include <tbb/parallel_for.h>
+#include <tbb/parallel_pipeline.h>
 
 #include <memory>
 #include <opencv2/core.hpp>
@@ -30,6 +31,26 @@ bool forRows(int rows, const std::function<void(int)>& body, std::stop_token sto
         if (stop.stop_requested()) return;
         for (int y = band.begin(); y < band.end(); ++y) body(y);
     });
+    return !stop.stop_requested();
+}
+
+bool inOrderOf(int count, const std::function<std::shared_ptr<void>(int)>& work,
+               const std::function<void(int, void*)>& take, std::stop_token stop) {
+    constexpr size_t kTogether = 2;
+    using Made = std::pair<int, std::shared_ptr<void>>;
+    int next = 0;
+    tbb::parallel_pipeline(
+        kTogether,
+        tbb::make_filter<void, int>(tbb::filter_mode::serial_in_order,
+                                    [&](tbb::flow_control& flow) {
+                                        if (next == count || stop.stop_requested()) flow.stop();
+                                        return next++;
+                                    }) &
+            tbb::make_filter<int, Made>(tbb::filter_mode::parallel,
+                                        [&](int i) { return Made(i, work(i)); }) &
+            tbb::make_filter<Made, void>(tbb::filter_mode::serial_in_order, [&](const Made& made) {
+                take(made.first, made.second.get());
+            }));
     return !stop.stop_requested();
 }
 
