@@ -92,7 +92,7 @@ void judge(const Image& pixels, Landing& l, const std::vector<Region>& avoid,
 
 /// True if dividing a shadow out does what the mend is for: not if a source was placed by hand.
 bool mayUnshade(const mend::Mend& m) {
-    return !m.source && (m.method == mend::Method::Heal || m.method == mend::Method::Span ||
+    return !m.source && !m.lent && (m.method == mend::Method::Heal || m.method == mend::Method::Span ||
                          m.method == mend::Method::Unshade);
 }
 
@@ -111,7 +111,7 @@ Result<Frame> pinned(const Image& pixels, const Frame& reference, float line,
         int(out.mends.size()),
         [&](int i) {
             auto& m = out.mends[size_t(i)];
-            if (m.muted || !mend::hasSource(m.mend.method) || m.mend.source) return;
+            if (m.muted || !mend::hasSource(m.mend.method) || m.mend.source || m.mend.lent) return;
             const auto avoid = series::avoided(reference, m.id, line);
             const auto patch = mend::makePatch({pixels, avoid}, m.mend, stop);
             if (patch && inside(patch->box + patch->source, pixels.size()) &&
@@ -144,6 +144,7 @@ Result<Frame> carryTo(const Image& pixels, const Frame& from, const Frame& to,
         if (l.region.empty()) continue;
         l.mend->region = l.region;
         l.mend->source.reset();
+        l.mend->lent.reset();
         if ((alike || plan.source == SourceRule::Same) && m->mend.source) {
             const Point o = carriedOffset(*m->mend.source, reference.geometry, target.geometry);
             if (inside(mend::footprint(*l.mend, size).box + o, size)) l.mend->source = o;

@@ -60,6 +60,7 @@ Result<Frame> rawOf(const Frame& frame) {
         if (!same) {
             m.mend.region = gq::carried(m.mend.region, from.geometry, out.geometry);
             m.mend.source.reset();
+            m.mend.lent.reset();
             m.mend.guides.clear();
             if (m.mend.shade) m.mend.shade.reset(), m.mend.method = mend::Method::Heal;
         }

@@ -109,6 +109,11 @@ std::uint64_t contentKey(const Mend& m) {
         add(key, m.shade->box.x), add(key, m.shade->box.y);
         key = hashBytes(m.shade->logShare.data, m.shade->logShare.total() * sizeof(float), key);
     }
+    if (m.lent) {
+        add(key, m.lent->box.x), add(key, m.lent->box.y);
+        key = hashBytes(m.lent->pixels.data, m.lent->pixels.total() * m.lent->pixels.elemSize(),
+                        key);
+    }
     return m.region.mask.isContinuous() ? hashBytes(m.region.mask.data, m.region.mask.total(), key)
                                         : key;
 }

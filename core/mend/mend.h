@@ -48,6 +48,15 @@ struct KnownShade {
 };
 using KnownShadePtr = std::shared_ptr<const KnownShade>;
 
+/// What another frame of the same scene shows here, laid on this one; Heal moves it to the place's
+/// tone, Clone takes it as it is. Never written after it was made.
+struct LentPixels {
+    std::string frame;  ///< name of the frame it comes from
+    Rect box;           ///< stored coordinates: the footprint and a rim around it
+    Image pixels;       ///< CV_16UC3, box.size()
+};
+using LentPixelsPtr = std::shared_ptr<const LentPixels>;
+
 /// One correction; never baked in. All of a mend's settings are its own.
 struct Mend {
     Region region;  ///< what is replaced in full, stored coordinates
@@ -61,6 +70,7 @@ struct Mend {
     std::array<float, 3> tone{0.5f, 0.5f, 0.5f};  ///< Touch-in's colour, 0..1
     Sifting sifting;                              ///< Sift's
     std::vector<std::vector<PointF>> guides;      ///< Rebuild: lines an edge continues along
+    LentPixelsPtr lent;   ///< Heal, Clone: taken instead of a source in this frame; null = none
     KnownShadePtr shade;  ///< Unshade: what is divided out; null = measured in this frame
 };
 

@@ -164,8 +164,28 @@ Result<Patch> placed(const Work& work, std::stop_token stop) {
         offset = found[std::min(size_t(m.candidate), found.size() - 1)];
     }
     const Placement placement = placementOf(m, work.whole, offset, w.box().tl());
-    const float misfit = fillPlaced(w, hole, placement, m.method == Method::Heal);
+    const float misfit = fillFrom(
+        w, hole, [&](const Point& p) { return placement.sample(w, p); }, m.method == Method::Heal);
     return work.patch(w, {offset, misfit});
+}
+
+/// Heal and Clone from what another frame shows here.
+Patch lent(const Work& work) {
+    const LentPixels& from = *work.mend.lent;
+    Window w = work.window(work.whole);
+    const int channels = from.pixels.channels();
+    const Point shift = work.read.tl() - from.box.tl();
+    const auto sample = [&](const Point& p) {
+        const int x = std::clamp(p.x + shift.x, 0, from.pixels.cols - 1),
+                  y = std::clamp(p.y + shift.y, 0, from.pixels.rows - 1);
+        const auto* v = from.pixels.ptr<ushort>(y) + x * channels;
+        return Vec4{float(v[0]), float(v[channels > 1 ? 1 : 0]), float(v[channels > 2 ? 2 : 0]),
+                    0} *
+               splat(1.0f / 65535);
+    };
+    const float misfit =
+        fillFrom(w, work.places(work.whole), sample, work.mend.method == Method::Heal);
+    return work.patch(w, {{}, misfit});
 }
 
 Result<Patch> rebuilt(const Work& work, std::stop_token stop) {
@@ -290,6 +310,7 @@ Result<Patch> sifted(const Work& work, std::stop_token stop) {
 Rect readBox(const Mend& mend, const Size& picture) {
     const Region whole = footprint(mend, picture);
     const Rect box = grown(whole.box, lookOf(mend, whole.box), picture);
+    if (mend.lent && hasSource(mend.method)) return grown(whole.box, kRing, picture);
     if (!mend.source || !hasSource(mend.method)) return box;
     const Placement placement = placementOf(mend, whole, *mend.source, {});
     return grown(whole.box, kRing, picture) | grown(placement.sourceOf(whole.box), kRing, picture);
@@ -301,13 +322,14 @@ Result<Patch> makePatch(const Setting& setting, const Mend& mend, std::stop_toke
     if (work.whole.empty())
         return fail(Error::Kind::BadSetting, "the mend covers nothing", {},
                     "Draw it inside the picture.");
-    if (mend.source && hasSource(mend.method)) {
+    if (mend.source && !mend.lent && hasSource(mend.method)) {
         const Rect source =
             placementOf(mend, work.whole, *mend.source, {}).sourceOf(work.whole.box);
         if ((source & Rect({0, 0}, picture)) != source)
             return fail(Error::Kind::BadSetting, "the source lies outside the picture", {},
                         "Drag it inside.");
     }
+    if (mend.lent && hasSource(mend.method)) return lent(work);
     switch (mend.method) {
         case Method::Heal:
             return mend.source ? placed(work, stop) : healed(work, false, stop);

@@ -60,17 +60,16 @@ Rect Placement::sourceOf(const Rect& place) const {
     return cv::boundingRect(corners);
 }
 
-float fillPlaced(Window& w, const std::vector<Point>& hole, const Placement& placement,
-                 bool toned) {
+float fillFrom(Window& w, const std::vector<Point>& hole, const Sampler& source, bool toned) {
     std::vector<Vec4> values(hole.size());
-    for (size_t i = 0; i < hole.size(); ++i) values[i] = placement.sample(w, hole[i]);
+    for (size_t i = 0; i < hole.size(); ++i) values[i] = source(hole[i]);
     const Ring rim = ringOf(w, hole, kRim);
     float square = 0;
     if (!rim.places.empty()) {
         const Membrane membrane(rim.places, hole);
         std::vector<Vec4> difference;
         for (const Point& p : membrane.rim()) {
-            difference.push_back(w.at(p.x, p.y) - placement.sample(w, p));
+            difference.push_back(w.at(p.x, p.y) - source(p));
             square += sum3(difference.back() * difference.back()) / 3;
         }
         square /= float(membrane.rim().size());

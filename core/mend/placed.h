@@ -1,4 +1,6 @@
 #pragma once
+#include <functional>
+
 #include "core/mend/window.h"
 
 namespace gq::mend {
@@ -24,8 +26,11 @@ class Placement {
     float m_a, m_b, m_c, m_d;
 };
 
-/// Fills `hole` from the placement: its exact pixels, or (`toned`) moved to the place's tone by a
+/// The source's colour for a place of the window.
+using Sampler = std::function<Vec4(const Point&)>;
+
+/// Fills `hole` from a source: its exact pixels, or (`toned`) moved to the place's tone by a
 /// membrane over the rim. Returns the root mean square difference of the rims, 0..1.
-float fillPlaced(Window& w, const std::vector<Point>& hole, const Placement& placement, bool toned);
+float fillFrom(Window& w, const std::vector<Point>& hole, const Sampler& source, bool toned);
 
 }  // namespace gq::mend

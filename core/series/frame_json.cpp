@@ -3,6 +3,7 @@
 #include <array>
 #include <utility>
 
+#include "core/files/pixels_text.h"
 #include "core/series/plane_json.h"
 
 namespace gq::series {
@@ -54,6 +55,10 @@ void addSpecial(const mend::Mend& m, json& j) {
                         {"contrast", m.sifting.contrast},
                         {"light", m.sifting.light},
                         {"dark", m.sifting.dark}};
+    if (m.lent)
+        j["lent"] = {{"frame", m.lent->frame},
+                     {"at", {m.lent->box.x, m.lent->box.y}},
+                     {"png", files::pixelsToText(m.lent->pixels)}};
     if (m.shade) j["shade"] = planeToJson(m.shade->box, m.shade->logShare);
     for (const auto& line : m.guides) {
         json points = json::array();
@@ -105,6 +110,14 @@ Result<MendEntry> mendFromJson(const json& j) {
     e.mend.candidate = j.value("candidate", 0);
     e.group = j.value("group", std::string());
     readSpecial(j, e.mend);
+    if (j.contains("lent")) {
+        const json& lent = j["lent"];
+        auto pixels = files::pixelsFromText(lent.at("png").get<std::string>());
+        if (!pixels) return tl::unexpected(pixels.error());
+        const Point at(lent.at("at")[0].get<int>(), lent.at("at")[1].get<int>());
+        e.mend.lent = std::make_shared<const mend::LentPixels>(
+            mend::LentPixels{lent.value("frame", std::string()), Rect(at, pixels->size()), *pixels});
+    }
     if (j.contains("shade")) {
         auto shade = planeFromJson(j["shade"]);
         if (!shade) return tl::unexpected(shade.error());

@@ -125,6 +125,9 @@ void MainWindow::addEditCommands() {
     m_actions->add("source", mend, tr("Source from under the pointer"), "F",
                    tr("Take the selected mend's texture from there"),
                    [this] { m_bench->sourceFromPointer(); });
+    m_actions->add("lend", mend, tr("Source from another frame"), "Shift+F",
+                   tr("Take the place from a frame of the same scene that shows it clean"),
+                   [this] { m_mends->lendFromAnotherFrame(); });
     const auto hold = [this](Tool tool) {
         return [this, tool] {
             setStage(Stage::Mend);

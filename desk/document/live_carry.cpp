@@ -49,7 +49,7 @@ void LiveCarry::next() {
             target = f;
     if (!target) return;
     const auto open = [&](const series::MendEntry& m) {
-        return !m.muted && mend::hasSource(m.mend.method) && !m.mend.source &&
+        return !m.muted && mend::hasSource(m.mend.method) && !m.mend.source && !m.mend.lent &&
                !m_unpinnable.count(mend::contentKey(m.mend));
     };
     if (series::correctedAlike(*reference, *target) &&

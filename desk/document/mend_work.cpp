@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <opencv2/imgproc.hpp>
 
+#include "core/render/export.h"
+#include "core/render/lend.h"
 #include "core/render/remnant.h"
 #include "desk/look/convert.h"
 
@@ -260,6 +262,65 @@ void MendWork::look() {
             if (m_looked != patch) return;
             m_report = std::move(r);
             emit reported();
+        });
+}
+
+namespace {
+
+/// The frames that may show the same scene, the likeliest first.
+std::vector<series::FramePtr> neighbours(const series::Series& s, const Frame& frame) {
+    constexpr int kFarthest = 3;
+    std::vector<series::FramePtr> out;
+    for (const auto& f : series::setOf(s, frame))
+        if (f->id != frame.id) out.push_back(f);
+    const int at = s.indexOf(frame.id);
+    for (int by = 1; by <= kFarthest; ++by)
+        for (const int i : {at + by, at - by})
+            if (i >= 0 && i < int(s.frames.size()) &&
+                std::find(out.begin(), out.end(), s.frames[size_t(i)]) == out.end())
+                out.push_back(s.frames[size_t(i)]);
+    return out;
+}
+
+}  // namespace
+
+void MendWork::lendFromAnotherFrame() {
+    const auto* m = m_document.selectedMend();
+    const auto frame = m_document.current();
+    if (!m || !frame || !m_pictures.frame() || m_pictures.frame()->id != frame->id) return;
+    const auto s = m_document.now();
+    m_jobs.run(
+        tr("Looking in other frames"), this,
+        [=, mend = m->mend, original = m_pictures.original()](
+            std::stop_token stop, const Progress& progress) -> Result<mend::Mend> {
+            const auto frames = neighbours(*s, *frame);
+            Result<mend::Mend> out =
+                fail(Error::Kind::BadSetting, "there is no other frame near by");
+            for (size_t i = 0; i < frames.size() && !out; ++i) {
+                if (stop.stop_requested()) return cancelled();
+                progress(double(i) / double(frames.size()));
+                const auto pixels = render::originalPixels(*frames[i], stop);
+                if (pixels)
+                    out = render::lentFrom(mend, original, *frames[i], *pixels, s->plan.line);
+            }
+            return out;
+        },
+        [this, frame, id = m->id](Result<mend::Mend> made) {
+            if (!made) {
+                if (made.error().kind != Error::Kind::Cancelled)
+                    emit m_work.told(tr("No other frame near by can lend this place: %1")
+                                         .arg(QString::fromStdString(made.error().what)));
+                return;
+            }
+            const auto current = m_document.current();
+            if (!current || current->id != frame->id) return;
+            const auto from = QString::fromStdString(made->lent->frame);
+            m_work.edit(tr("take it from %1").arg(from), [&](Frame& f, Id&) {
+                for (auto& e : f.mends)
+                    if (e.id == id) return e.mend = std::move(*made), true;
+                return false;
+            });
+            emit m_work.told(tr("Taken from %1").arg(from));
         });
 }
 

@@ -34,7 +34,10 @@ class MendWork : public QObject {
     void split();          ///< the selected mend where two materials meet
     void growOverLeft();   ///< takes in what the outline left outside
     void mendRest();       ///< new mends for what Find still sees at the place
-    void duplicate();      ///< the chosen mends to the ticked frames of the same size
+    /// Makes the selected mend of what another frame of the scene shows there: of its own set
+    /// first, then of the nearest in the series. What cannot be had is said.
+    void lendFromAnotherFrame();
+    void duplicate();  ///< the chosen mends to the ticked frames of the same size
 
     /// A look at the selected mend.
     struct Report {

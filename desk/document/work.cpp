@@ -325,6 +325,7 @@ void Work::another(Id entry) {
         auto* m = mutableMend(f, entry);
         if (!m) return false;
         m->mend.source.reset();
+        m->mend.lent.reset();
         ++m->mend.candidate;
         return true;
     });
@@ -338,6 +339,7 @@ void Work::setSource(Id entry, Point offset, bool done) {
     if (!m) return;
     const Rect box = mend::footprint(m->mend, frame->geometry.stored).box;
     const Size s = frame->geometry.stored;
+    m->mend.lent.reset();
     m->mend.source = Point(std::clamp(offset.x, -box.x, s.width - box.br().x),
                            std::clamp(offset.y, -box.y, s.height - box.br().y));
     m_pictures.preview(done ? nullptr : frame);

@@ -149,5 +149,34 @@ TEST_F(CarryStage, StoppedHalfWayNothingIsHalfDone) {
     EXPECT_FALSE(frame(7)->carried.empty()) << "and it can be done again";
 }
 
+TEST_F(CarryStage, AnotherFrameOfTheSceneLendsAPlace) {
+    // The same plain seen twice, a little shifted; dust hides the first one's stone.
+    std::filesystem::create_directories(dir / "a");
+    const Image scene = gq::testkit::stones({1400, 900});
+    const Rect first(40, 30, 1200, 800), second(64, 52, 1200, 800);
+    const std::vector<gq::testkit::Spot> dust{{{600, 400}, 16, 0.8f}};
+    gq::testkit::write(dir / "a" / "A-1.tif", gq::testkit::dusty(scene(first).clone(), dust), 16);
+    gq::testkit::write(dir / "a" / "A-2.tif", scene(second).clone(), 16);
+    window = testkit::windowOn(dir / "a");
+    press(w(), Qt::Key_3, Qt::ControlModifier);
+    series::Series s = *w().document().now();
+    series::Frame f = *s.frames[0];
+    f.mends.push_back({s.nextId++, {disc({600, 400}, 32, testkit::kFrame)}});
+    w().document().commit(s.with(f), "mend");
+    settle(w());
+    const Mask where = gq::testkit::maskOf(dust, testkit::kFrame);
+    const Image truth = scene(first).clone();
+    const double healed = gq::testkit::psnr(testkit::shown(w()), truth, where);
+    w().document().select(frame(0)->mends[0].id);
+    press(w(), Qt::Key_F, Qt::ShiftModifier);
+    ASSERT_TRUE(frame(0)->mends[0].mend.lent) << w().notice().toStdString();
+    EXPECT_EQ(frame(0)->mends[0].mend.lent->frame, "A-2");
+    EXPECT_GT(gq::testkit::psnr(testkit::shown(w()), truth, where), healed + 10);
+    const Image before = testkit::shown(w()).clone();
+    window.reset();
+    window = testkit::windowOn(dir / "a");
+    EXPECT_TRUE(gq::testkit::equal(testkit::shown(w()), before)) << "kept with the frame";
+}
+
 }  // namespace
 }  // namespace gq::desk

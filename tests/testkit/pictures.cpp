@@ -63,6 +63,19 @@ Image grass(const Size& size, std::uint32_t seed) {
         seed, 0.02f);
 }
 
+Image stones(const Size& size) {
+    Image out = sky(size, 9);
+    for (int i = 0; i < 900; ++i) {
+        const Point at(int(hashUniform(1, i, 0) * float(size.width)),
+                       int(hashUniform(1, i, 1) * float(size.height)));
+        const Size axes(4 + int(20 * hashUniform(1, i, 3)), 3 + int(9 * hashUniform(1, i, 4)));
+        const double tone = 65535 * (0.1 + 0.7 * double(hashUniform(1, i, 2)));
+        cv::ellipse(out, at, axes, 180 * double(hashUniform(1, i, 5)), 0, 360,
+                    {tone, tone * 0.9, tone * 0.7}, -1, cv::LINE_AA);
+    }
+    return out;
+}
+
 Image dusty(const Image& clean, const std::vector<Spot>& spots) {
     return changed(clean, spots,
                    [](ushort v, float k) { return fromLinear(toLinear(v) * (1 - k)); });

@@ -11,6 +11,8 @@ namespace gq::testkit {
 [[nodiscard]] Image sky(const Size& size, std::uint32_t seed = 1);
 /// A busy texture (grass-like), 16 bits, colour.
 [[nodiscard]] Image grass(const Size& size, std::uint32_t seed = 1);
+/// A plain of stones under a sky, 16 bits, colour: corners to align by.
+[[nodiscard]] Image stones(const Size& size);
 
 struct Spot {
     PointF at;

@@ -5,26 +5,10 @@
 #include <opencv2/imgproc.hpp>
 
 #include "core/merge/panorama.h"
-#include "core/pixels/hash_noise.h"
 #include "tests/testkit/pictures.h"
 
 namespace gq::merge {
 namespace {
-
-/// A plain of stones under a sky: features to join by.
-Image scene(const Size& size) {
-    Image out = testkit::sky(size, 9);
-    for (int i = 0; i < 900; ++i) {
-        const Point at(int(hashUniform(1, i, 0) * float(size.width)),
-                       int(hashUniform(1, i, 1) * float(size.height)));
-        const double tone = 65535 * (0.1 + 0.7 * double(hashUniform(1, i, 2)));
-        cv::ellipse(out, at,
-                    Size(4 + int(20 * hashUniform(1, i, 3)), 3 + int(9 * hashUniform(1, i, 4))),
-                    180 * double(hashUniform(1, i, 5)), 0, 360, {tone, tone * 0.9, tone * 0.7}, -1,
-                    cv::LINE_AA);
-    }
-    return out;
-}
 
 /// The view of a camera turned sideways by `yaw`.
 Image view(const Image& scene, double focal, double yaw, const Size& size) {
@@ -52,7 +36,7 @@ int blackSpots(const Joined& joined) {
 }
 
 TEST(Panorama, GoesAroundBlemishesThatAnotherFrameShowsClean) {
-    const Image whole = scene({1500, 700});
+    const Image whole = testkit::stones({1500, 700});
     const Size size(640, 480);
     std::vector<Part> parts;
     for (const double yaw : {-0.22, 0.0, 0.22}) {
@@ -76,13 +60,13 @@ TEST(Panorama, GoesAroundBlemishesThatAnotherFrameShowsClean) {
 }
 
 TEST(Panorama, RefusesFramesThatDoNotBelongTogether) {
-    const auto out = joinPanorama({{testkit::sky({600, 400}, 1), {}}, {scene({600, 400}), {}}});
+    const auto out = joinPanorama({{testkit::sky({600, 400}, 1), {}}, {testkit::stones({600, 400}), {}}});
     ASSERT_FALSE(out);
     EXPECT_NE(out.error().what.find("overlap"), std::string::npos);
 }
 
 TEST(Merge, ABracketShowsWhatEachExposureShows) {
-    const Image whole = scene({400, 300});
+    const Image whole = testkit::stones({400, 300});
     Image dark = whole * 0.2, bright = whole.clone();
     bright.convertTo(bright, -1, 2.5);
     const auto out = mergedBracket({dark, whole, bright});
@@ -95,7 +79,7 @@ TEST(Merge, ABracketShowsWhatEachExposureShows) {
 }
 
 TEST(Merge, AStackIsSharpWhereAnyFrameIs) {
-    const Image whole = scene({400, 300});
+    const Image whole = testkit::stones({400, 300});
     Image soft, left = whole.clone(), right = whole.clone();
     cv::GaussianBlur(whole, soft, {}, 3);
     const Rect west(0, 0, 200, 300), east(200, 0, 200, 300);

@@ -1,0 +1,104 @@
+#include "core/merge/align.h"
+
+#include <cmath>
+#include <opencv2/calib3d.hpp>
+#include <opencv2/features2d.hpp>
+#include <opencv2/imgproc.hpp>
+
+#include "core/pixels/color.h"
+
+namespace gq::merge {
+namespace {
+
+constexpr double kMatched = 1.5e6;  ///< px a frame is matched at
+constexpr int kFewest = 14;         ///< matches that agree
+constexpr double kAlike = 0.6;      ///< least correlation of the surroundings
+constexpr double kCalm = 0.012;     ///< spread under which there is nothing to correlate
+constexpr double kFarthest = 8;     ///< px a box is moved to fit
+
+struct Features {
+    std::vector<cv::KeyPoint> points;
+    cv::Mat descriptors;
+    double scale = 1;
+};
+
+Features featuresOf(const Image& image) {
+    Features out;
+    out.scale = std::min(1.0, std::sqrt(kMatched / double(image.total())));
+    Image8 small;
+    cv::resize(narrow(asColour(image)), small, {}, out.scale, out.scale, cv::INTER_AREA);
+    cv::SIFT::create(3000)->detectAndCompute(small, {}, out.points, out.descriptors);
+    return out;
+}
+
+tl::unexpected<Error> otherScene() {
+    return fail(Error::Kind::BadSetting, "the frames do not show the same scene", {},
+                "Choose a frame that does.");
+}
+
+Image under(const Image& frame, const cv::Matx33d& map, const Rect& box, cv::Point2d by) {
+    const cv::Matx33d shift(1, 0, by.x - box.x, 0, 1, by.y - box.y, 0, 0, 1);
+    Image out;
+    cv::warpPerspective(frame, out, shift * map, box.size(), cv::INTER_CUBIC,
+                        cv::BORDER_REPLICATE);
+    return out;
+}
+
+/// Luma with the hole at the mean of the rest, which is taken out.
+cv::Mat compared(const Image& part, const Mask& hole) {
+    cv::Mat out = luma(asColour(part));
+    out -= cv::mean(out, ~hole);
+    out.setTo(0, hole);
+    return out;
+}
+
+}  // namespace
+
+Result<cv::Matx33d> alignment(const Image& frame, const Image& onto) {
+    const Features a = featuresOf(frame), b = featuresOf(onto);
+    if (a.points.size() < 8 || b.points.size() < 8) return otherScene();
+    std::vector<std::vector<cv::DMatch>> matches;
+    cv::BFMatcher().knnMatch(a.descriptors, b.descriptors, matches, 2);
+    std::vector<PointF> from, to;
+    for (const auto& m : matches) {
+        if (m.size() < 2 || m[0].distance > 0.75f * m[1].distance) continue;
+        from.push_back(a.points[size_t(m[0].queryIdx)].pt * (1 / a.scale));
+        to.push_back(b.points[size_t(m[0].trainIdx)].pt * (1 / b.scale));
+    }
+    if (int(from.size()) < kFewest) return otherScene();
+    cv::setRNGSeed(1);  // the same map every time
+    cv::Mat agreed;
+    const cv::Mat map = cv::findHomography(from, to, cv::RANSAC, 2.5 / b.scale, agreed, 4000);
+    if (map.empty() || cv::countNonZero(agreed) < kFewest) return otherScene();
+    return cv::Matx33d(map);
+}
+
+Result<Image> settled(const Image& frame, const cv::Matx33d& map, const Image& onto,
+                      const Rect& box, const Mask& hole) {
+    std::vector<cv::Point2d> corners{cv::Point2d(box.tl()), cv::Point2d(box.br()),
+                                     {double(box.x), double(box.br().y)},
+                                     {double(box.br().x), double(box.y)}},
+        there;
+    cv::perspectiveTransform(corners, there, map.inv());
+    for (const auto& p : there)
+        if (p.x < 0 || p.y < 0 || p.x > frame.cols || p.y > frame.rows)
+            return fail(Error::Kind::BadSetting, "the place lies outside the other frame");
+    const cv::Mat here = compared(onto(box), hole);
+    Image part = under(frame, map, box, {});
+    cv::Mat window;
+    cv::createHanningWindow(window, box.size(), CV_32F);
+    const cv::Point2d by = cv::phaseCorrelate(compared(part, hole), here, window);
+    if (cv::norm(by) < kFarthest) {
+        const Image moved = under(frame, map, box, by);
+        const auto off = [&](const Image& p) { return cv::norm(compared(p, hole), here); };
+        if (off(moved) < off(part)) part = moved;
+    }
+    const cv::Mat other = compared(part, hole);
+    const double n = double(box.area() - cv::countNonZero(hole)), own = cv::norm(here),
+                 its = cv::norm(other);
+    const bool calm = own < kCalm * std::sqrt(n) && its < kCalm * std::sqrt(n);
+    if (!calm && here.dot(other) < kAlike * own * its) return otherScene();
+    return part;
+}
+
+}  // namespace gq::merge
