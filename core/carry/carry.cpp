@@ -92,8 +92,9 @@ void judge(const Image& pixels, Landing& l, const std::vector<Region>& avoid,
 
 /// True if dividing a shadow out does what the mend is for: not if a source was placed by hand.
 bool mayUnshade(const mend::Mend& m) {
-    return !m.source && !m.lent && (m.method == mend::Method::Heal || m.method == mend::Method::Span ||
-                         m.method == mend::Method::Unshade);
+    return !m.source && !m.lent &&
+           (m.method == mend::Method::Heal || m.method == mend::Method::Span ||
+            m.method == mend::Method::Unshade);
 }
 
 const Shadow* shadowOf(const MendEntry& m, const Shadows& shadows) {

@@ -57,11 +57,22 @@ bool keepsPicture(Method method) {
     return method == Method::EvenOut || method == Method::Unshade || method == Method::Sift;
 }
 
+namespace {
+
+int reachOf(const Mend& mend) {
+    if (mend.method == Method::Unshade && mend.shade) return 0;  // it fades out by itself
+    return mend.method == Method::EvenOut ? kRimReach : int(std::ceil(mend.softness));
+}
+
+}  // namespace
+
 Region footprint(const Mend& mend, const Size& picture) {
-    if (mend.method == Method::Unshade && mend.shade)  // it fades out by itself
-        return grown(mend.region, 0, picture);
-    const int reach = mend.method == Method::EvenOut ? kRimReach : int(std::ceil(mend.softness));
-    return grown(mend.region, reach, picture);
+    return grown(mend.region, reachOf(mend), picture);
+}
+
+Rect footprintBox(const Mend& mend, const Size& picture) {
+    const int reach = reachOf(mend);
+    return reach > 0 ? grown(mend.region.box, reach, picture) : mend.region.box;
 }
 
 Method methodFor(const Region& region) {
@@ -111,8 +122,8 @@ std::uint64_t contentKey(const Mend& m) {
     }
     if (m.lent) {
         add(key, m.lent->box.x), add(key, m.lent->box.y);
-        key = hashBytes(m.lent->pixels.data, m.lent->pixels.total() * m.lent->pixels.elemSize(),
-                        key);
+        key =
+            hashBytes(m.lent->pixels.data, m.lent->pixels.total() * m.lent->pixels.elemSize(), key);
     }
     return m.region.mask.isContinuous() ? hashBytes(m.region.mask.data, m.region.mask.total(), key)
                                         : key;

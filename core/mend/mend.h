@@ -77,6 +77,8 @@ struct Mend {
 /// Pixels a mend may change: its region and what its method needs around it (a soft edge; the rim
 /// of a stain).
 [[nodiscard]] Region footprint(const Mend& mend, const Size& picture);
+/// The box of that, without working it out.
+[[nodiscard]] Rect footprintBox(const Mend& mend, const Size& picture);
 
 /// The method for a region by its shape: a line is spanned, a thick core rebuilt, else healed.
 [[nodiscard]] Method methodFor(const Region& region);

@@ -142,9 +142,9 @@ Result<Patch> healed(const Work& work, bool alongLine, std::stop_token stop) {
     return work.patch(w, *report);
 }
 
-Placement placementOf(const Mend& m, const Region& whole, Point offset, Point windowOrigin) {
-    const PointF centre(float(whole.box.x - windowOrigin.x) + float(whole.box.width - 1) / 2,
-                        float(whole.box.y - windowOrigin.y) + float(whole.box.height - 1) / 2);
+Placement placementOf(const Mend& m, const Rect& whole, Point offset, Point windowOrigin) {
+    const PointF centre(float(whole.x - windowOrigin.x) + float(whole.width - 1) / 2,
+                        float(whole.y - windowOrigin.y) + float(whole.height - 1) / 2);
     return {centre, offset, m.turn};
 }
 
@@ -163,7 +163,7 @@ Result<Patch> placed(const Work& work, std::stop_token stop) {
                         "Drag a source, or use Rebuild.");
         offset = found[std::min(size_t(m.candidate), found.size() - 1)];
     }
-    const Placement placement = placementOf(m, work.whole, offset, w.box().tl());
+    const Placement placement = placementOf(m, work.whole.box, offset, w.box().tl());
     const float misfit = fillFrom(
         w, hole, [&](const Point& p) { return placement.sample(w, p); }, m.method == Method::Heal);
     return work.patch(w, {offset, misfit});
@@ -308,12 +308,12 @@ Result<Patch> sifted(const Work& work, std::stop_token stop) {
 }  // namespace
 
 Rect readBox(const Mend& mend, const Size& picture) {
-    const Region whole = footprint(mend, picture);
-    const Rect box = grown(whole.box, lookOf(mend, whole.box), picture);
-    if (mend.lent && hasSource(mend.method)) return grown(whole.box, kRing, picture);
+    const Rect whole = footprintBox(mend, picture);
+    const Rect box = grown(whole, lookOf(mend, whole), picture);
+    if (mend.lent && hasSource(mend.method)) return grown(whole, kRing, picture);
     if (!mend.source || !hasSource(mend.method)) return box;
     const Placement placement = placementOf(mend, whole, *mend.source, {});
-    return grown(whole.box, kRing, picture) | grown(placement.sourceOf(whole.box), kRing, picture);
+    return grown(whole, kRing, picture) | grown(placement.sourceOf(whole), kRing, picture);
 }
 
 Result<Patch> makePatch(const Setting& setting, const Mend& mend, std::stop_token stop) {
@@ -324,7 +324,7 @@ Result<Patch> makePatch(const Setting& setting, const Mend& mend, std::stop_toke
                     "Draw it inside the picture.");
     if (mend.source && !mend.lent && hasSource(mend.method)) {
         const Rect source =
-            placementOf(mend, work.whole, *mend.source, {}).sourceOf(work.whole.box);
+            placementOf(mend, work.whole.box, *mend.source, {}).sourceOf(work.whole.box);
         if ((source & Rect({0, 0}, picture)) != source)
             return fail(Error::Kind::BadSetting, "the source lies outside the picture", {},
                         "Drag it inside.");

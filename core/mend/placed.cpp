@@ -23,6 +23,46 @@ const Vec4& clamped(const Window& w, int x, int y) {
     return w.at(std::clamp(x, 0, w.width() - 1), std::clamp(y, 0, w.height() - 1));
 }
 
+/// Places the membrane is worked out at: all of a small hole, of a large one the corners of squares
+/// of kSquare px, between which it changes little.
+constexpr int kSquare = 4;
+constexpr size_t kLarge = 3000;
+
+Rect squaresOf(const std::vector<Point>& hole) {
+    const Rect b = cv::boundingRect(hole);
+    return {b.x, b.y, (b.width + kSquare - 1) / kSquare + 1,
+            (b.height + kSquare - 1) / kSquare + 1};
+}
+
+std::vector<Point> latticeOf(const std::vector<Point>& hole) {
+    if (hole.size() < kLarge) return hole;
+    const Rect squares = squaresOf(hole);
+    std::vector<Point> out;
+    for (int y = 0; y < squares.height; ++y)
+        for (int x = 0; x < squares.width; ++x)
+            out.emplace_back(squares.x + x * kSquare, squares.y + y * kSquare);
+    return out;
+}
+
+void addSheet(const Membrane& membrane, const std::vector<Vec4>& difference,
+              const std::vector<Point>& hole, std::vector<Vec4>& values) {
+    const auto sheet = membrane.spread(difference);
+    if (hole.size() < kLarge) {
+        for (size_t i = 0; i < hole.size(); ++i) values[i] += sheet[i];
+        return;
+    }
+    const Rect squares = squaresOf(hole);
+    for (size_t i = 0; i < hole.size(); ++i) {
+        const Point p = hole[i] - squares.tl();
+        const int x = p.x / kSquare, y = p.y / kSquare;
+        const float u = float(p.x % kSquare) / kSquare, v = float(p.y % kSquare) / kSquare;
+        const Vec4* at = &sheet[size_t(y * squares.width + x)];
+        const Vec4 above = at[0] * splat(1 - u) + at[1] * splat(u),
+                   below = at[squares.width] * splat(1 - u) + at[squares.width + 1] * splat(u);
+        values[i] += above * splat(1 - v) + below * splat(v);
+    }
+}
+
 }  // namespace
 
 Placement::Placement(PointF centre, Point offset, const Turn& turn)
@@ -66,7 +106,7 @@ float fillFrom(Window& w, const std::vector<Point>& hole, const Sampler& source,
     const Ring rim = ringOf(w, hole, kRim);
     float square = 0;
     if (!rim.places.empty()) {
-        const Membrane membrane(rim.places, hole);
+        const Membrane membrane(rim.places, latticeOf(hole));
         std::vector<Vec4> difference;
         for (const Point& p : membrane.rim()) {
             difference.push_back(w.at(p.x, p.y) - source(p));
@@ -75,8 +115,7 @@ float fillFrom(Window& w, const std::vector<Point>& hole, const Sampler& source,
         square /= float(membrane.rim().size());
         if (toned) {
             winsorise(difference);
-            const auto sheet = membrane.spread(difference);
-            for (size_t i = 0; i < hole.size(); ++i) values[i] += sheet[i];
+            addSheet(membrane, difference, hole, values);
         }
     }
     w.write(hole, values);

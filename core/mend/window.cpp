@@ -42,7 +42,6 @@ Window::Window(const Excerpt& pixels, const Rect& box, const Region& hole,
     m_forbidden = (m_state != uchar(State::Known)) / 255;
     cv::integral(m_forbidden, m_forbiddenSum, CV_32S);
     roughFill();
-    sumDetail();
 }
 
 void Window::write(const std::vector<Point>& piece, const std::vector<Vec4>& values) {
@@ -83,7 +82,7 @@ void Window::roughFill() {
     }
 }
 
-void Window::sumDetail() {
+void Window::sumDetail() const {
     cv::Mat tone(m_box.size(), CV_32F), soft, near;
     for (int y = 0; y < m_box.height; ++y)
         for (int x = 0; x < m_box.width; ++x) tone.at<float>(y, x) = lumaOf(at(x, y));
@@ -99,6 +98,7 @@ void Window::sumDetail() {
 double Window::detail(Rect r) const {
     r &= Rect(0, 0, m_box.width, m_box.height);
     if (r.empty()) return -1;
+    if (m_detailSum.empty()) sumDetail();
     const double n = boxSum(m_detailCount, r);
     return n < 4 ? -1 : boxSum(m_detailSum, r) / n;
 }

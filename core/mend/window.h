@@ -41,11 +41,12 @@ class Window {
 
   private:
     void roughFill();
-    void sumDetail();
+    void sumDetail() const;
 
     Rect m_box;
     std::vector<Vec4> m_values;
-    cv::Mat m_state, m_forbidden, m_forbiddenSum, m_detailSum, m_detailCount;
+    cv::Mat m_state, m_forbidden, m_forbiddenSum;
+    mutable cv::Mat m_detailSum, m_detailCount;  ///< made when first asked for
 };
 
 }  // namespace gq::mend

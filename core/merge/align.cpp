@@ -39,8 +39,7 @@ tl::unexpected<Error> otherScene() {
 Image under(const Image& frame, const cv::Matx33d& map, const Rect& box, cv::Point2d by) {
     const cv::Matx33d shift(1, 0, by.x - box.x, 0, 1, by.y - box.y, 0, 0, 1);
     Image out;
-    cv::warpPerspective(frame, out, shift * map, box.size(), cv::INTER_CUBIC,
-                        cv::BORDER_REPLICATE);
+    cv::warpPerspective(frame, out, shift * map, box.size(), cv::INTER_CUBIC, cv::BORDER_REPLICATE);
     return out;
 }
 
@@ -75,7 +74,8 @@ Result<cv::Matx33d> alignment(const Image& frame, const Image& onto) {
 
 Result<Image> settled(const Image& frame, const cv::Matx33d& map, const Image& onto,
                       const Rect& box, const Mask& hole) {
-    std::vector<cv::Point2d> corners{cv::Point2d(box.tl()), cv::Point2d(box.br()),
+    std::vector<cv::Point2d> corners{cv::Point2d(box.tl()),
+                                     cv::Point2d(box.br()),
                                      {double(box.x), double(box.br().y)},
                                      {double(box.br().x), double(box.y)}},
         there;

@@ -38,9 +38,8 @@ std::vector<Step> stepsOf(const series::Frame& frame, float line, const Size& si
                 if (s.mend.region.empty()) continue;
                 s.avoid.push_back(std::move(shield));
             }
-        s.written = mend::footprint(s.mend, size).box;
-        for (auto& r : series::avoided(frame, m.id, line))
-            if (!(r.box & s.read).empty()) s.avoid.push_back(std::move(r));
+        s.written = mend::footprintBox(s.mend, size);
+        for (auto& r : series::avoided(frame, m.id, line, s.read)) s.avoid.push_back(std::move(r));
         steps.push_back(std::move(s));
     }
     for (size_t i = 0; i < steps.size(); ++i) {

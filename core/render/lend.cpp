@@ -6,8 +6,8 @@
 
 namespace gq::render {
 
-Result<mend::Mend> lentFrom(const mend::Mend& mend, const Image& pixels,
-                            const series::Frame& other, const Image& otherPixels, float line) {
+Result<mend::Mend> lentFrom(const mend::Mend& mend, const Image& pixels, const series::Frame& other,
+                            const Image& otherPixels, float line) {
     constexpr int kAround = 48;  // px of surroundings to fit by
     const auto map = merge::alignment(otherPixels, pixels);
     if (!map) return tl::unexpected(map.error());
@@ -26,8 +26,8 @@ Result<mend::Mend> lentFrom(const mend::Mend& mend, const Image& pixels,
     auto part = merge::settled(otherPixels, *map, pixels, box, hole);
     if (!part) return tl::unexpected(part.error());
     if (part->channels() != pixels.channels())
-        return fail(Error::Kind::BadSetting, "one of the frames has no colour",
-                    other.file.string(), "Choose another frame.");
+        return fail(Error::Kind::BadSetting, "one of the frames has no colour", other.file.string(),
+                    "Choose another frame.");
     mend::Mend out = mend;
     if (out.method != mend::Method::Clone) out.method = mend::Method::Heal;
     out.source.reset();

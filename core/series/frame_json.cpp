@@ -115,8 +115,8 @@ Result<MendEntry> mendFromJson(const json& j) {
         auto pixels = files::pixelsFromText(lent.at("png").get<std::string>());
         if (!pixels) return tl::unexpected(pixels.error());
         const Point at(lent.at("at")[0].get<int>(), lent.at("at")[1].get<int>());
-        e.mend.lent = std::make_shared<const mend::LentPixels>(
-            mend::LentPixels{lent.value("frame", std::string()), Rect(at, pixels->size()), *pixels});
+        e.mend.lent = std::make_shared<const mend::LentPixels>(mend::LentPixels{
+            lent.value("frame", std::string()), Rect(at, pixels->size()), *pixels});
     }
     if (j.contains("shade")) {
         auto shade = planeFromJson(j["shade"]);

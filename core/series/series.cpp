@@ -90,14 +90,16 @@ bool proposed(const FindingEntry& finding, float line) {
     return finding.finding.confidence >= line;
 }
 
-std::vector<Region> avoided(const Frame& frame, Id except, float line) {
+std::vector<Region> avoided(const Frame& frame, Id except, float line, const Rect& within) {
     std::vector<Region> out;
+    const auto near = [&](const Region& r) { return within.empty() || !(r.box & within).empty(); };
     const MendEntry* self = frame.mend(except);
     for (const auto& m : frame.mends)
-        if (m.id != except && (m.muted || !mend::keepsPicture(m.mend.method)))
+        if (m.id != except && near(m.mend.region) &&
+            (m.muted || !mend::keepsPicture(m.mend.method)))
             out.push_back(m.mend.region);
     for (const auto& f : frame.findings)
-        if (proposed(f, line) && !f.left && !frame.mendOf(f.id) &&
+        if (near(f.finding.region) && proposed(f, line) && !f.left && !frame.mendOf(f.id) &&
             !(self && meet(self->mend.region, f.finding.region)))
             out.push_back(f.finding.region);
     return out;

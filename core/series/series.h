@@ -94,8 +94,10 @@ enum class State { Open, Mended, Left };
 /// True if the finding is above the series' line.
 [[nodiscard]] bool proposed(const FindingEntry& finding, float line);
 
-/// Findings and mends other than `except` that a mend must keep away from.
-[[nodiscard]] std::vector<Region> avoided(const Frame& frame, Id except, float line);
+/// Findings and mends other than `except` that a mend must keep away from; only those that reach
+/// into `within`, unless it is empty.
+[[nodiscard]] std::vector<Region> avoided(const Frame& frame, Id except, float line,
+                                          const Rect& within = {});
 
 struct Series {
     std::string name;

@@ -255,7 +255,7 @@ void MainWindow::refresh() {
 
 bool MainWindow::settled() const {
     return m_jobs->idle() && m_pictures->settled() && m_bench->settled() && m_crops->settled() &&
-           (!m_document->isOpen() || m_document->saved());
+           m_mends->settled() && (!m_document->isOpen() || m_document->saved());
 }
 
 void MainWindow::keyPressEvent(QKeyEvent* e) {

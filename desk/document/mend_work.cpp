@@ -37,8 +37,16 @@ QString nameOf(mend::Method method) {
 MendWork::MendWork(DeskDocument& document, Pictures& pictures, Work& work, Jobs& jobs,
                    QObject* parent)
     : QObject(parent), m_document(document), m_pictures(pictures), m_work(work), m_jobs(jobs) {
-    connect(&document, &DeskDocument::selectionChanged, this, &MendWork::look);
-    connect(&pictures, &Pictures::touched, this, &MendWork::look);
+    constexpr int kRest = 250;  // ms
+    m_calm.setSingleShot(true);
+    m_calm.setInterval(kRest);
+    connect(&m_calm, &QTimer::timeout, this, &MendWork::look);
+    const auto soon = [this] {
+        m_stop.request_stop();
+        m_calm.start();
+    };
+    connect(&document, &DeskDocument::selectionChanged, this, soon);
+    connect(&pictures, &Pictures::touched, this, soon);
 }
 
 void MendWork::add(mend::Mend mend, const QString& what) {

@@ -1,5 +1,6 @@
 #pragma once
 #include <QObject>
+#include <QTimer>
 
 #include "core/mend/checks.h"
 #include "desk/document/work.h"
@@ -48,6 +49,7 @@ class MendWork : public QObject {
         bool twoMaterials = false;
     };
     [[nodiscard]] const Report& report() const { return m_report; }
+    [[nodiscard]] bool settled() const { return !m_calm.isActive(); }
     /// The first results of the selected Rebuild, drawn in the background.
     void drawCandidates();
     [[nodiscard]] const std::vector<QImage>& candidates() const { return m_candidates; }
@@ -66,6 +68,7 @@ class MendWork : public QObject {
     render::PatchPtr m_looked;  ///< the patch the report is about
     std::vector<QImage> m_candidates;
     std::stop_source m_stop, m_drawStop;
+    QTimer m_calm;  ///< a look is taken once the hand rests
 };
 
 }  // namespace gq::desk

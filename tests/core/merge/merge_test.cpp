@@ -60,7 +60,8 @@ TEST(Panorama, GoesAroundBlemishesThatAnotherFrameShowsClean) {
 }
 
 TEST(Panorama, RefusesFramesThatDoNotBelongTogether) {
-    const auto out = joinPanorama({{testkit::sky({600, 400}, 1), {}}, {testkit::stones({600, 400}), {}}});
+    const auto out =
+        joinPanorama({{testkit::sky({600, 400}, 1), {}}, {testkit::stones({600, 400}), {}}});
     ASSERT_FALSE(out);
     EXPECT_NE(out.error().what.find("overlap"), std::string::npos);
 }
