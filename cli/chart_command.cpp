@@ -45,24 +45,16 @@ void addChart(CLI::App& app, Common& common) {
             });
         const auto chart = consensus.chart();
         if (!chart) return complain(common, chart.error());
-        carry::ShadowSeries shadows(carry::placesOf(*chart));
-        const auto picked = carry::evenlyPicked(taken);
-        inOrder(
-            int(picked.size()), [&](int i) { return render::originalPixels(*picked[size_t(i)]); },
-            [&](int i, const Result<Image>& pixels) {
-                if (pixels) shadows.add(*pixels, carry::laidOn(chart->sensor, *picked[size_t(i)]));
-            });
-        auto solved = shadows.solved();
-        if (!solved) return complain(common, solved.error());
-        const auto whole = carry::withShadows(*chart, std::move(*solved));
+        const auto whole = carry::withShadows(*chart, taken, render::originalPixels);
+        if (!whole) return complain(common, whole.error());
         if (!compare.empty()) {
             const auto known = carry::loadChart(compare);
             if (!known) return complain(common, known.error());
-            const auto match = carry::matched(*known, whole);
+            const auto match = carry::matched(*known, *whole);
             if (!match) return complain(common, match.error());
             fmt::print(stderr, "{}: {}\n", compare, carry::words(*match));
         }
-        if (auto ok = put(out, carry::chartText(whole)); !ok) complain(common, ok.error());
+        if (auto ok = put(out, carry::chartText(*whole)); !ok) complain(common, ok.error());
     });
 }
 

@@ -73,16 +73,7 @@ Score scoreOf(const series::Frame& frame, const Image& worn, const Image& made,
 Result<carry::DustChart> chartOf(const std::vector<series::FramePtr>& frames) {
     auto chart = carry::chartOf(*frames.front(), frames, render::originalPixels);
     if (!chart) return chart;
-    carry::ShadowSeries shadows(carry::placesOf(*chart));
-    const auto picked = carry::evenlyPicked(frames);
-    inOrder(
-        int(picked.size()), [&](int i) { return render::originalPixels(*picked[size_t(i)]); },
-        [&](int i, const Result<Image>& pixels) {
-            if (pixels) shadows.add(*pixels, *picked[size_t(i)]);
-        });
-    auto solved = shadows.solved();
-    if (!solved) return tl::unexpected(solved.error());
-    return carry::withShadows(std::move(*chart), std::move(*solved));
+    return carry::withShadows(std::move(*chart), frames, render::originalPixels);
 }
 
 Status measure(const Options& o) {

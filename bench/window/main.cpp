@@ -170,8 +170,8 @@ void board(const fs::path& folder) {
         for (const auto& m : reference.mends) {
             series::MendEntry own = m;
             own.id = s.nextId++;
-            f.carried.push_back({reference.id, m.id, own.id, series::Verdict::Mended,
-                                 m.mend.region, mend::contentKey(m.mend)});
+            f.carried.push_back({reference.id, m.id, own.id, series::Verdict::Mended, m.mend.region,
+                                 mend::contentKey(m.mend)});
             f.mends.push_back(std::move(own));
         }
         s = s.with(std::move(f));

@@ -16,9 +16,16 @@ Behind behind(const Frame& reference, const Frame& target) {
             [&](const auto& c) { return c.fromFrame == reference.id && c.fromMend == mend; });
         return it == target.carried.end() ? nullptr : &*it;
     };
+    const Size sensor = reference.geometry.sensorSize();
+    const FrameGeometry there = laidOn(sensor, target).geometry;
+    const auto lands = [&](const Region& region) {  // a smaller picture may not show the place
+        return there.stored == sensor ||
+               !gq::carried(region, laidOn(sensor, reference).geometry, there).empty();
+    };
     for (const auto& m : reference.mends) {
         if (m.muted) continue;
         const CarriedEntry* known = from(m.id);
+        if (!known && !lands(m.mend.region)) continue;
         if (!known || known->fromKey != mend::contentKey(m.mend)) out.mends.push_back(m.id);
     }
     for (const auto& c : target.carried) {

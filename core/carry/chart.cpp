@@ -229,15 +229,23 @@ Shadows shadowsOf(const DustChart& chart, series::Id firstId) {
     return out;
 }
 
-DustChart withShadows(DustChart chart, std::vector<Shadow> shadows) {
-    for (size_t i = 0; i < chart.spots.size(); ++i) chart.spots[i].shadow = std::move(shadows[i]);
+Result<DustChart> withShadows(DustChart chart, const std::vector<series::FramePtr>& frames,
+                              const PixelSource& pixels, std::stop_token stop) {
+    std::vector<Region> places;
+    for (const auto& s : chart.spots) places.push_back(s.region);
+    ShadowSeries shadows(places);
+    const auto picked = evenlyPicked(frames);
+    const bool all = inOrder(
+        int(picked.size()), [&](int i) { return pixels(*picked[size_t(i)], stop); },
+        [&](int i, const Result<Image>& image) {
+            if (image) shadows.add(*image, laidOn(chart.sensor, *picked[size_t(i)]));
+        },
+        stop);
+    if (!all) return cancelled();
+    auto solved = shadows.solved(stop);
+    if (!solved) return tl::unexpected(solved.error());
+    for (size_t i = 0; i < chart.spots.size(); ++i) chart.spots[i].shadow = std::move((*solved)[i]);
     return chart;
-}
-
-std::vector<Region> placesOf(const DustChart& chart) {
-    std::vector<Region> out;
-    for (const auto& s : chart.spots) out.push_back(s.region);
-    return out;
 }
 
 }  // namespace gq::carry

@@ -80,9 +80,10 @@ inline constexpr const char* kChartFrame = "chart";
 /// The chart's shadows by the mends of `asReference`, where they are known.
 [[nodiscard]] Shadows shadowsOf(const DustChart& chart, series::Id firstId = 1);
 
-/// The chart with the shadows that a second look at its frames told of, one a spot, in order.
-[[nodiscard]] DustChart withShadows(DustChart chart, std::vector<Shadow> shadows);
-/// The chart's places on the sensor.
-[[nodiscard]] std::vector<Region> placesOf(const DustChart& chart);
+/// The chart with the shadows that a second look at up to 24 of its frames, evenly picked, tells
+/// of. Frames that cannot be read tell nothing. Errors: Cancelled.
+[[nodiscard]] Result<DustChart> withShadows(DustChart chart,
+                                            const std::vector<series::FramePtr>& frames,
+                                            const PixelSource& pixels, std::stop_token stop = {});
 
 }  // namespace gq::carry

@@ -108,17 +108,12 @@ void Work::saveChart(const std::filesystem::path& file) {
             auto chart = carry::chartOf(*reference, series->frames, render::originalPixels, stop);
             if (!chart) return tl::unexpected(chart.error());
             *chart = carry::edited(std::move(*chart), *reference);
-            carry::ShadowSeries shadows(carry::placesOf(*chart));
-            for (const auto& f : carry::evenlyPicked(series->frames)) {
-                if (stop.stop_requested()) return cancelled();
-                if (!carry::refusal(*reference, *f).empty()) continue;
-                if (const auto pixels = render::originalPixels(*f, stop))
-                    shadows.add(*pixels, carry::laidOn(chart->sensor, *f));
-            }
-            auto solved = shadows.solved(stop);
-            if (!solved) return tl::unexpected(solved.error());
-            return files::writeTextSafely(
-                file, carry::chartText(carry::withShadows(*chart, std::move(*solved))));
+            std::vector<series::FramePtr> frames;
+            for (const auto& f : series->frames)
+                if (carry::refusal(*reference, *f).empty()) frames.push_back(f);
+            chart = carry::withShadows(std::move(*chart), frames, render::originalPixels, stop);
+            if (!chart) return tl::unexpected(chart.error());
+            return files::writeTextSafely(file, carry::chartText(*chart));
         },
         [this, file](Status done) {
             if (done)

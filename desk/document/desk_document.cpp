@@ -287,6 +287,13 @@ const series::FindingEntry* DeskDocument::selectedFinding() const {
     return m ? f->finding(m->finding) : nullptr;
 }
 
+std::vector<std::string> DeskDocument::tickedFrames() const {
+    std::vector<std::string> out;
+    for (const auto& f : now()->frames)
+        if (ticked(f->id)) out.push_back(f->id);
+    return out;
+}
+
 void DeskDocument::setTicked(const std::string& frame, bool on) {
     if (on ? m_unticked.erase(frame) > 0 : m_unticked.insert(frame).second) emit ticksChanged();
 }

@@ -57,6 +57,7 @@ class DeskDocument : public QObject {
         return m_unticked.count(frame) == 0;
     }
     void setTicked(const std::string& frame, bool on);
+    [[nodiscard]] std::vector<std::string> tickedFrames() const;
 
   signals:
     void opened();

@@ -22,15 +22,18 @@ void LiveCarry::setOn(bool on) {
     follow();
 }
 
+bool LiveCarry::takesPart(const Frame& reference, const Frame& frame) const {
+    return frame.id != reference.id && m_document.ticked(frame.id) && !m_failed.count(frame.id) &&
+           carry::refusal(reference, frame).empty();
+}
+
 void LiveCarry::follow() {
     const auto s = m_document.now();
     const auto reference = s ? s->frame(s->reference) : nullptr;
     m_frames = m_current = 0;
     if (m_on && reference) {
         for (const auto& f : s->frames) {
-            if (f == reference || !m_document.ticked(f->id) || m_failed.count(f->id) ||
-                !carry::refusal(*reference, *f).empty())
-                continue;
+            if (!takesPart(*reference, *f)) continue;
             ++m_frames;
             m_current += carry::behind(*reference, *f).empty();
         }
@@ -44,8 +47,7 @@ void LiveCarry::next() {
     const auto reference = s->frame(s->reference);
     FramePtr target;
     for (const auto& f : s->frames)
-        if (!target && f != reference && m_document.ticked(f->id) && !m_failed.count(f->id) &&
-            carry::refusal(*reference, *f).empty() && !carry::behind(*reference, *f).empty())
+        if (!target && takesPart(*reference, *f) && !carry::behind(*reference, *f).empty())
             target = f;
     if (!target) return;
     const auto open = [&](const series::MendEntry& m) {

@@ -24,6 +24,7 @@ class LiveCarry : public QObject {
     void changed();
 
   private:
+    [[nodiscard]] bool takesPart(const series::Frame& reference, const series::Frame& frame) const;
     void follow();
     void next();
     void pin(const series::FramePtr& reference);

@@ -45,11 +45,7 @@ void ChartBox::save() {
 void ChartBox::carry() {
     const QString file = QFileDialog::getOpenFileName(this, tr("Carry a dust chart"), {},
                                                       tr("Dust charts (*.json)"));
-    if (file.isEmpty()) return;
-    std::vector<std::string> frames;
-    for (const auto& f : m_document.now()->frames)
-        if (m_document.ticked(f->id)) frames.push_back(f->id);
-    m_work.carryChart(file.toStdString(), frames);
+    if (!file.isEmpty()) m_work.carryChart(file.toStdString(), m_document.tickedFrames());
 }
 
 void ChartBox::refresh() {

@@ -90,10 +90,7 @@ void SetBox::refresh() {
 }
 
 void SetBox::choose(int purpose) {
-    std::vector<std::string> frames;
-    for (const auto& f : m_document.now()->frames)
-        if (m_document.ticked(f->id)) frames.push_back(f->id);
-    m_work.setPurpose(frames, Purpose(purpose));
+    m_work.setPurpose(m_document.tickedFrames(), Purpose(purpose));
 }
 
 void SetBox::together() {

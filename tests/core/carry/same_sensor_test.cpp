@@ -89,6 +89,15 @@ TEST(CatchUp, CarriesWhatIsNewOrChangedAndTakesBackWhatIsGone) {
     EXPECT_TRUE(behind(reference, target).empty());
 }
 
+TEST(CatchUp, IsDoneWithAFrameThatDoesNotShowAPlace) {
+    series::Frame reference = mendedReference(), trimmed = frameOf({880, 587});
+    reference.mends.push_back({9, {disc({3, 3}, 2, kSize)}});
+    series::Id next = 100;
+    trimmed = *caughtUp(testkit::sky({880, 587}), reference, trimmed, 0.5f, next);
+    EXPECT_EQ(trimmed.carried.size(), kSpots.size());
+    EXPECT_TRUE(behind(reference, trimmed).empty()) << "or it would be carried for ever";
+}
+
 TEST(CatchUp, LeavesWhatWasDroppedByHand) {
     const Image worn = testkit::dusty(testkit::sky(kSize, 5), kSpots);
     const series::Frame reference = mendedReference();
