@@ -197,6 +197,8 @@ void MendBox::openMore() {
     menu.addAction(tr("Lay earlier"), this, [this] { m_mends.reorder(-1); });
     menu.addAction(tr("Lay later"), this, [this] { m_mends.reorder(1); });
     menu.addAction(tr("Split where materials meet"), this, [this] { m_mends.split(); });
+    menu.addAction(tr("Take it from another frame"), this,
+                   [this] { m_mends.lendFromAnotherFrame(); });
     menu.addAction(tr("Copy to the ticked frames"), this, [this] { m_mends.duplicate(); });
     menu.exec(m_more->mapToGlobal(QPoint(0, -menu.sizeHint().height())));
 }
