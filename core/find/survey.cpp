@@ -86,7 +86,7 @@ void keepOwn(Surveyed& s, const Band& band) {
             own.looks.push_back(s.looks[lookOf[i]]);
         }
         own.regions.push_back(std::move(s.regions[i]));
-        own.described.measures.push_back(std::move(s.described.measures[i]));
+        own.described.measures.push_back(s.described.measures[i]);
         own.described.features.push_back(s.described.features[i]);
         own.logOdds.push_back(s.logOdds[i]);
     }

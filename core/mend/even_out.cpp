@@ -340,7 +340,7 @@ Result<Stain> measureStain(const Window& w, const Mask& inside, std::stop_token 
     if (stop.stop_requested()) return cancelled();
     const cv::Mat whole = profileField(f, profile);
     const ColourCurve curve = colourCurve(f);
-    const cv::Vec3f plate = profile.back();
+    const cv::Vec3f& plate = profile.back();
     const bool oneColour =
         curve.spread < kOneColour && std::abs(double(plate[2] - plate[0])) > kTinted;
     const cv::Mat tint =

@@ -56,7 +56,7 @@ void addSheet(const Membrane& membrane, const std::vector<Vec4>& difference,
         const Point p = hole[i] - squares.tl();
         const int x = p.x / kSquare, y = p.y / kSquare;
         const float u = float(p.x % kSquare) / kSquare, v = float(p.y % kSquare) / kSquare;
-        const Vec4* at = &sheet[size_t(y * squares.width + x)];
+        const Vec4* at = &sheet[size_t(y) * size_t(squares.width) + size_t(x)];
         const Vec4 above = at[0] * splat(1 - u) + at[1] * splat(u),
                    below = at[squares.width] * splat(1 - u) + at[squares.width + 1] * splat(u);
         values[i] += above * splat(1 - v) + below * splat(v);
