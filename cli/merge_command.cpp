@@ -53,6 +53,10 @@ Result<std::string> run(const MergeOptions& o) {
                     o.out, "Use .tif, .png or .jpg.");
     const auto frames = framesOf(o, purpose, plan);
     if (!frames) return tl::unexpected(frames.error());
+    for (const auto& f : *frames)
+        if (std::error_code code; fs::equivalent(f->file, o.out, code))
+            return fail(Error::Kind::Refused, "this is an original, which is never written to",
+                        o.out, "Choose another name.");
     const auto made = render::merged(*frames, purpose, plan.line, 0);
     if (!made) return tl::unexpected(made.error());
     files::LoadedPicture out;

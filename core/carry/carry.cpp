@@ -269,7 +269,8 @@ Result<series::Series> carryAll(const series::Series& series, const CarryPlan& p
         const auto f = series.frame(id);
         return f && id != plan.reference && series::correctedAlike(*reference, *f);
     });
-    if (alike || plan.source == SourceRule::Same) {
+    const bool pins = alike || plan.source == SourceRule::Same;
+    if (pins) {
         const auto image = pixels(*reference, stop);
         if (!image) return tl::unexpected(image.error());
         auto fixed = pinned(*image, *reference, series.plan.line, stop);
@@ -283,7 +284,7 @@ Result<series::Series> carryAll(const series::Series& series, const CarryPlan& p
             if (progress) progress(start + (1 - start) * share);
         },
         stop);
-    return out ? out->with(std::move(from)) : out;
+    return out && pins ? out->with(std::move(from)) : out;
 }
 
 Result<series::Series> carryFrom(const Frame& reference, const Shadows& shadows,

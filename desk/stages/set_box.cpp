@@ -132,6 +132,13 @@ void SetBox::preview() {
 
 void SetBox::join(const QString& file) {
     const auto s = m_document.now();
+    for (const auto& f : s->frames)
+        if (std::error_code code; std::filesystem::equivalent(f->file, file.toStdString(), code)) {
+            emit m_document.failed({Error::Kind::Refused,
+                                    "this is an original, which is never written to",
+                                    file.toStdString(), "Choose another name."});
+            return;
+        }
     const auto frames = series::setOf(*s, *m_document.current());
     m_jobs.run(
         tr("Joining"), this,
