@@ -1,17 +1,22 @@
 #pragma once
 #include <vector>
 
-#include "core/find/survey.h"
+#include "core/find/company.h"
 
 namespace gq::find {
 
-/// Confidence 0..1 of every candidate of a survey, in its order: by the trained forest, or by a
-/// plain rule where none was trained; then the picture's own share of true ones is re-estimated, so
-/// that lone look-alikes in a clean picture fall.
+/// The first judgement of every candidate of a survey, in its order: by the trained forest or by a
+/// plain rule where none was trained, with the network's where it looked.
 /// Stopped, it gives nothing of use.
-/// Source: Saerens, Latinne, Decaestecker, Neural Computation 14(1), 2002.
+[[nodiscard]] std::vector<FirstOdds> firstOdds(const std::vector<Surveyed>& survey, Origin origin,
+                                               std::stop_token stop = {});
+
+/// Confidence 0..1 of every candidate of a survey of `picture`, in its order: the first judgement,
+/// and where a forest was trained the second, which knows the candidate's company.
+/// Stopped, it gives nothing of use.
 [[nodiscard]] std::vector<std::vector<float>> confidences(const std::vector<Surveyed>& survey,
-                                                          Origin origin, std::stop_token stop = {});
+                                                          Origin origin, const Size& picture,
+                                                          std::stop_token stop = {});
 
 /// The rule: strength against the noise, evenness of the surroundings, neutrality.
 [[nodiscard]] float ruleLogOdds(const Features& f);

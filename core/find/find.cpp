@@ -82,7 +82,7 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
                                   std::stop_token stop) {
     const auto surveyed = survey(picture, plan, guides, progress, stop);
     if (!surveyed) return tl::unexpected(surveyed.error());
-    const auto sure = confidences(*surveyed, plan.origin, stop);
+    const auto sure = confidences(*surveyed, plan.origin, picture.size(), stop);
     if (stop.stop_requested()) return cancelled();
     std::vector<Finding> all;
     for (size_t i = 0; i < surveyed->size(); ++i)

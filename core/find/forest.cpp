@@ -3,23 +3,34 @@
 #include <array>
 #include <nlohmann/json.hpp>
 
+#include "core/find/company.h"
 #include "find_weights.h"
 
 namespace gq::find {
 namespace {
 
 /// Weights are part of the program: unreadable ones are a mistake of ours.
-Forest shipped(const char* json) {
-    return Forest::read(json).value();
+Forest shipped(const char* json, int features) {
+    return Forest::read(json, features).value();
+}
+
+/// One for sensors, light and dark dust on film, and prints.
+using Forests = std::array<Forest, 4>;
+
+const Forest* ofThese(const Forests& forests, Origin origin, Polarity polarity) {
+    const bool light = polarity == Polarity::Light;
+    if (origin == Origin::Sensor) return light ? nullptr : &forests[0];
+    if (origin == Origin::Print) return &forests[3];
+    return light ? &forests[1] : &forests[2];
 }
 
 }  // namespace
 
-Result<Forest> Forest::read(std::string_view json) {
+Result<Forest> Forest::read(std::string_view json, int features) {
     const auto wrong = [](const char* what) { return fail(Error::Kind::Unreadable, what); };
     const auto j = nlohmann::json::parse(json, nullptr, false);
     if (!j.is_object() || !j.contains("trees")) return wrong("these are no weights for finding");
-    if (j.value("features", 0) != int(kFeatureCount))
+    if (j.value("features", 0) != features)
         return wrong("the weights were trained on other features");
     Forest out;
     out.m_depth = j.value("depth", 0);
@@ -32,7 +43,7 @@ Result<Forest> Forest::read(std::string_view json) {
         if (split.size() != leaves - 1 || at.size() != leaves - 1 || leaf.size() != leaves)
             return wrong("a tree of the weights has the wrong size");
         for (size_t i = 0; i + 1 < leaves; ++i) {
-            if (split[i] < 0 || split[i] >= int(kFeatureCount))
+            if (split[i] < 0 || split[i] >= features)
                 return wrong("a tree of the weights names an unknown feature");
             out.m_splits.push_back({split[i], at[i]});
         }
@@ -41,7 +52,7 @@ Result<Forest> Forest::read(std::string_view json) {
     return out;
 }
 
-float Forest::logOdds(const Features& f) const {
+float Forest::logOdds(std::span<const float> f) const {
     const size_t leaves = size_t(1) << m_depth, count = m_leaves.size() / leaves;
     float sum = 0;
     for (size_t t = 0; t < count; ++t) {
@@ -55,12 +66,17 @@ float Forest::logOdds(const Features& f) const {
 }
 
 const Forest* forestFor(Origin origin, Polarity polarity) {
-    static const std::array<Forest, 4> forests{shipped(kSensorWeights), shipped(kLightWeights),
-                                               shipped(kDarkWeights), shipped(kPrintWeights)};
-    const bool light = polarity == Polarity::Light;
-    if (origin == Origin::Sensor) return light ? nullptr : &forests[0];
-    if (origin == Origin::Print) return &forests[3];
-    return light ? &forests[1] : &forests[2];
+    constexpr int n = kFeatureCount;
+    static const Forests forests{shipped(kSensorWeights, n), shipped(kLightWeights, n),
+                                 shipped(kDarkWeights, n), shipped(kPrintWeights, n)};
+    return ofThese(forests, origin, polarity);
+}
+
+const Forest* reviewFor(Origin origin, Polarity polarity) {
+    constexpr int n = std::tuple_size_v<ReviewFeatures>;
+    static const Forests forests{shipped(kSensorReview, n), shipped(kLightReview, n),
+                                 shipped(kDarkReview, n), shipped(kPrintReview, n)};
+    return ofThese(forests, origin, polarity);
 }
 
 }  // namespace gq::find

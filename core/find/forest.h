@@ -1,4 +1,5 @@
 #pragma once
+#include <span>
 #include <string_view>
 #include <vector>
 
@@ -12,10 +13,12 @@ namespace gq::find {
 class Forest {
   public:
     /// Reads trained weights: JSON with "features", "depth", "prior" and, per tree, "split"
-    /// (feature numbers), "at" (thresholds) and "leaf" (log odds). Errors: Unreadable.
-    [[nodiscard]] static Result<Forest> read(std::string_view json);
+    /// (feature numbers), "at" (thresholds) and "leaf" (log odds). Errors: Unreadable, also when
+    /// they were trained on another number of features.
+    [[nodiscard]] static Result<Forest> read(std::string_view json, int features = kFeatureCount);
 
-    [[nodiscard]] float logOdds(const Features& f) const;
+    /// `f` has as many features as the weights were read for.
+    [[nodiscard]] float logOdds(std::span<const float> f) const;
     /// Share of true blemishes among the candidates it was trained on.
     [[nodiscard]] float prior() const { return m_prior; }
 
@@ -33,5 +36,7 @@ class Forest {
 /// The forest trained for such candidates; null where none was (light marks on sensors).
 /// Film's depends on the polarity alone: dust is light on negatives and dark on slides.
 [[nodiscard]] const Forest* forestFor(Origin origin, Polarity polarity);
+/// The same for the second judgement, of `ReviewFeatures` (company.h).
+[[nodiscard]] const Forest* reviewFor(Origin origin, Polarity polarity);
 
 }  // namespace gq::find

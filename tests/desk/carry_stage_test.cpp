@@ -1,5 +1,8 @@
 // The Carry stage beyond the plain carry: as one goes, brackets, charts.
 #include <QDialog>
+#include <QFileDialog>
+#include <QLineEdit>
+#include <QTimer>
 
 #include "core/carry/chart_file.h"
 #include "tests/desk/desk_kit.h"
@@ -105,6 +108,39 @@ TEST_F(CarryStage, ABracketIsCorrectedAlikeInEveryFrame) {
     EXPECT_NE(merged.toImage(), view->findChild<QLabel*>("merged")->pixmap().toImage())
         << "without the mends the spots are there";
     delete view;
+}
+
+TEST_F(CarryStage, APanoramaIsJoinedIntoTheSeriesAndSearched) {
+    const Image scene = gq::testkit::stones({1500, 700});
+    std::filesystem::create_directories(dir / "p");
+    const Size size(640, 480);
+    const std::vector<gq::testkit::Spot> dust{{{320, 100}, 9, 0.6f}, {{560, 130}, 8, 0.6f}};
+    for (int i = 0; i < 3; ++i)
+        gq::testkit::write(
+            dir / "p" / ("P-" + std::to_string(i + 1) + ".tif"),
+            gq::testkit::dusty(gq::testkit::view(scene, 1200, 0.22 * (i - 1), size), dust), 16);
+    window = testkit::windowOn(dir / "p");
+    press(w(), Qt::Key_F, Qt::ControlModifier);
+    press(w(), Qt::Key_4, Qt::ControlModifier);
+    pick("purpose", int(series::Purpose::Panorama));
+    const auto joined = dir / "p" / "joined.tif";
+    QTimer::singleShot(200, &w(), [joined] {
+        auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+        ASSERT_NE(dialog, nullptr);
+        dialog->findChild<QLineEdit*>()->setText(QString::fromStdString(joined.string()));
+        QTest::keyClick(dialog, Qt::Key_Return);
+    });
+    clickButton(w(), "together");
+    EXPECT_TRUE(std::filesystem::exists(joined));
+    ASSERT_EQ(w().document().now()->frames.size(), 4u) << w().notice().toStdString();
+    EXPECT_TRUE(w().notice().contains("panorama is in the series")) << w().notice().toStdString();
+    w().document().setCurrent(frame(3)->id);
+    settle(w());
+    EXPECT_GT(w().pictures().original().cols, 1000) << "wider than any of its frames";
+    w().activateWindow();  // the dialog had the keys
+    ASSERT_TRUE(QTest::qWaitForWindowActive(&w()));
+    press(w(), Qt::Key_F, Qt::ControlModifier);
+    EXPECT_TRUE(frame(3)->searched) << w().notice().toStdString();
 }
 
 TEST_F(CarryStage, AChartIsSavedAndCarriedToAnotherSeries) {

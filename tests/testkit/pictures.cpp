@@ -76,6 +76,21 @@ Image stones(const Size& size) {
     return out;
 }
 
+Image view(const Image& scene, double focal, double yaw, const Size& size) {
+    cv::Mat mapX(size, CV_32F), mapY(size, CV_32F);
+    for (int y = 0; y < size.height; ++y)
+        for (int x = 0; x < size.width; ++x) {
+            const double u = x - size.width / 2.0, v = y - size.height / 2.0;
+            const double across = std::cos(yaw) * u + std::sin(yaw) * focal,
+                         ahead = std::cos(yaw) * focal - std::sin(yaw) * u;
+            mapX.at<float>(y, x) = float(focal * across / ahead + scene.cols / 2.0);
+            mapY.at<float>(y, x) = float(focal * v / ahead + scene.rows / 2.0);
+        }
+    Image out;
+    cv::remap(scene, out, mapX, mapY, cv::INTER_LINEAR, cv::BORDER_REFLECT);
+    return out;
+}
+
 Image dusty(const Image& clean, const std::vector<Spot>& spots) {
     return changed(clean, spots,
                    [](ushort v, float k) { return fromLinear(toLinear(v) * (1 - k)); });

@@ -13,6 +13,8 @@ namespace gq::testkit {
 [[nodiscard]] Image grass(const Size& size, std::uint32_t seed = 1);
 /// A plain of stones under a sky, 16 bits, colour: corners to align by.
 [[nodiscard]] Image stones(const Size& size);
+/// The view of a camera turned sideways by `yaw`, of a scene on a plane; `focal` in px.
+[[nodiscard]] Image view(const Image& scene, double focal, double yaw, const Size& size);
 
 struct Spot {
     PointF at;

@@ -63,9 +63,9 @@ Result<std::string> boost(const Samples& samples, const BoostSettings& s) {
     Library lib;
     bool fine = true;
     const auto check = [&](int code) { fine = fine && code == 0; };
-    const auto rows = bst_ulong(samples.features.size());
-    check(XGDMatrixCreateFromMat(samples.features.front().data(), rows, find::kFeatureCount, -1e30f,
-                                 &lib.matrix));
+    const auto rows = bst_ulong(samples.labels.size());
+    check(
+        XGDMatrixCreateFromMat(samples.features.data(), rows, samples.width, -1e30f, &lib.matrix));
     check(XGDMatrixSetFloatInfo(lib.matrix, "label", samples.labels.data(), rows));
     check(XGBoosterCreate(&lib.matrix, 1, &lib.booster));
     const std::pair<const char*, std::string> settings[]{{"objective", "binary:logistic"},
@@ -86,7 +86,7 @@ Result<std::string> boost(const Samples& samples, const BoostSettings& s) {
     const char** dumps = nullptr;
     if (fine) check(XGBoosterDumpModelEx(lib.booster, "", 0, "json", &count, &dumps));
     if (!fine) return fail(Error::Kind::BadSetting, XGBGetLastError());
-    json out{{"features", int(find::kFeatureCount)}, {"depth", s.depth}, {"trees", json::array()}};
+    json out{{"features", samples.width}, {"depth", s.depth}, {"trees", json::array()}};
     out["prior"] =
         std::accumulate(samples.labels.begin(), samples.labels.end(), 0.0) / double(rows);
     for (bst_ulong i = 0; i < count; ++i) out["trees"].push_back(completed(dumps[i], s.depth));

@@ -90,7 +90,7 @@ def main():
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("looks")
     parser.add_argument("out")
-    parser.add_argument("--steps", type=int, default=3000)
+    parser.add_argument("--steps", type=int, default=2200)
     arguments = parser.parse_args()
     torch.manual_seed(1)
     looks, labels, share = read(arguments.looks)

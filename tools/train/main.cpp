@@ -17,16 +17,17 @@ namespace {
 using namespace gq;
 
 constexpr std::array<train::Subject, 4> kSubjects{{
-    {"sensor", "sensor", 18, find::Origin::Sensor, sim::Medium::Sensor},
-    {"light", "film", 10, find::Origin::Negative, sim::Medium::Negative},
-    {"dark", "film", 10, find::Origin::Positive, sim::Medium::Positive},
-    {"print", "print", 10, find::Origin::Print, sim::Medium::Print},
+    {"sensor", "sensor", 12, 8, find::Origin::Sensor, sim::Medium::Sensor},
+    {"light", "film", 7, 4, find::Origin::Negative, sim::Medium::Negative},
+    {"dark", "film", 7, 4, find::Origin::Positive, sim::Medium::Positive},
+    {"print", "print", 7, 4, find::Origin::Print, sim::Medium::Print},
 }};
 
 struct Options {
     std::string folder = "core/find/weights", only, looks;
-    int variants = 8;
+    int variants = 6;
     double megapixels = 3;
+    bool review = false;
     train::BoostSettings boost;
 };
 
@@ -65,21 +66,43 @@ std::vector<Picture> renders() {
     return out;
 }
 
-/// Boosts a subject's trees and writes them.
-Result<find::Forest> trainForest(const train::Subject& subject, const Options& o,
-                                 const std::vector<Picture>& pictures) {
+/// Boosts trees on what `study` sees in worn pictures, writes and returns them.
+template <class Study>
+Result<std::string> trainTrees(const std::string& name, const train::Subject& subject, int variants,
+                               int round, const Options& o, const std::vector<Picture>& pictures,
+                               Study study) {
     train::Samples samples;
-    forWorn(
-        subject, o.variants, 0, pictures,
-        [&](const sim::Worn& worn) { return train::samplesOf(worn, subject.origin); },
-        [&](const train::Samples& some) { samples.add(some); });
-    fmt::print("{}: {} candidates\n", subject.name, samples.labels.size());
+    forWorn(subject, variants, round, pictures, study,
+            [&](const train::Samples& some) { samples.add(some); });
+    fmt::print("{}: {} candidates\n", name, samples.labels.size());
     std::fflush(stdout);
     const auto weights = train::boost(samples, o.boost);
-    if (!weights) return tl::unexpected(weights.error());
-    const auto file = std::filesystem::path(o.folder) / (std::string(subject.name) + ".json");
+    if (!weights) return weights;
+    const auto file = std::filesystem::path(o.folder) / (name + ".json");
     if (auto done = files::writeTextSafely(file, *weights + "\n"); !done)
         return tl::unexpected(done.error());
+    return weights;
+}
+
+/// The second judgement's trees; the first one must be built in.
+Status trainReview(const train::Subject& subject, const Options& o,
+                   const std::vector<Picture>& pictures) {
+    const auto study = [&](const sim::Worn& worn) {
+        return train::reviewSamplesOf(worn, subject.origin);
+    };
+    const auto done = trainTrees(std::string(subject.name) + "_review", subject,
+                                 subject.reviewVariants, 2, o, pictures, study);
+    if (!done) return tl::unexpected(done.error());
+    return {};
+}
+
+Result<find::Forest> trainForest(const train::Subject& subject, const Options& o,
+                                 const std::vector<Picture>& pictures) {
+    const auto study = [&](const sim::Worn& worn) {
+        return train::samplesOf(worn, subject.origin);
+    };
+    const auto weights = trainTrees(subject.name, subject, o.variants, 0, o, pictures, study);
+    if (!weights) return tl::unexpected(weights.error());
     return find::Forest::read(*weights);
 }
 
@@ -119,6 +142,10 @@ Status run(const Options& o) {
                     "`./dev train` installs their packages.");
     for (const auto& subject : kSubjects) {
         if (!o.only.empty() && o.only != subject.name) continue;
+        if (o.review) {
+            if (auto done = trainReview(subject, o, pictures); !done) return done;
+            continue;
+        }
         const auto forest = trainForest(subject, o, pictures);
         if (!forest) return tl::unexpected(forest.error());
         if (o.looks.empty()) continue;
@@ -135,6 +162,7 @@ int main(int argc, char** argv) {
     app.add_option("--folder", o.folder, "where the weights are written");
     app.add_option("--only", o.only, "one of sensor, light, dark, print");
     app.add_option("--looks", o.looks, "folder that the looks for look.py are added to");
+    app.add_flag("--review", o.review, "train the second judgement; the first is the one built in");
     app.add_option("--variants", o.variants, "worn pictures a photograph, for the trees");
     app.add_option("--megapixels", o.megapixels, "photographs are reduced to this");
     app.add_option("--trees", o.boost.trees, "trees a model");

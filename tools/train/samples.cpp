@@ -4,11 +4,19 @@
 #include <opencv2/imgcodecs.hpp>
 #include <opencv2/imgproc.hpp>
 
+#include "core/find/confidence.h"
 #include "tools/accuracy/photographs.h"
 
 namespace gq::train {
 
+void Samples::add(std::span<const float> one, bool blemish) {
+    width = one.size();
+    features.insert(features.end(), one.begin(), one.end());
+    labels.push_back(blemish ? 1.0f : 0.0f);
+}
+
 void Samples::add(const Samples& other) {
+    width = std::max(width, other.width);
     features.insert(features.end(), other.features.begin(), other.features.end());
     labels.insert(labels.end(), other.labels.begin(), other.labels.end());
 }
@@ -67,7 +75,7 @@ Image compressed(const Image& pixels, int quality) {
 sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t seed) {
     sim::Dice dice(seed);
     Image pixels = clean;
-    const double scale = dice.chance(0.4f) ? 1 : double(dice.between(0.4f, 1));
+    const double scale = dice.chance(0.3f) ? 1 : double(dice.betweenLog(0.25f, 1));
     if (scale < 1) cv::resize(clean, pixels, {}, scale, scale, cv::INTER_AREA);
     if (dice.chance(0.5f)) {
         Image mirrored;
@@ -83,7 +91,7 @@ sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t see
     const bool sensor = medium == sim::Medium::Sensor;
     plan.amount = dice.chance(0.2f) ? 0 : dice.betweenLog(0.25f, sensor ? 5 : 2);
     if (dice.chance(0.6f)) plan.grain = dice.betweenLog(0.003f, sensor ? 0.012f : 0.03f);
-    if (dice.chance(0.4f)) plan.variety = 1;
+    if (dice.chance(sensor ? 0.7f : 0.4f)) plan.variety = 1;
     auto out = sim::wear(pixels, plan);
     if (dice.chance(0.25f)) out.worn = compressed(out.worn, int(dice.between(82, 97)));
     return out;
@@ -117,9 +125,23 @@ Samples samplesOf(const sim::Worn& worn, find::Origin origin) {
         for (size_t i = 0; i < s.regions.size(); ++i) {
             const Truth truth = truthOf(s, i, wear);
             if (truth == Truth::Doubtful) continue;
-            out.features.push_back(s.described.features[i]);
-            out.labels.push_back(truth == Truth::Blemish ? 1.0f : 0.0f);
+            out.add(s.described.features[i], truth == Truth::Blemish);
         }
+    return out;
+}
+
+Samples reviewSamplesOf(const sim::Worn& worn, find::Origin origin) {
+    Samples out;
+    const Mask wear = worn.map();
+    const auto surveyed = find::survey({worn.worn, 8}, {.origin = origin});
+    if (!surveyed) return out;
+    const auto first = find::firstOdds(*surveyed, origin);
+    for (const auto& r : find::companyOf(*surveyed, first, worn.worn.size())) {
+        const auto& s = (*surveyed)[r.list];
+        const Truth truth = truthOf(s, r.candidate, wear);
+        if (truth == Truth::Doubtful || !find::reviewFor(origin, s.polarity)) continue;
+        out.add(r.features, truth == Truth::Blemish);
+    }
     return out;
 }
 

@@ -1,4 +1,5 @@
 #pragma once
+#include <span>
 #include <vector>
 
 #include "core/find/survey.h"
@@ -6,11 +7,12 @@
 
 namespace gq::train {
 
-/// Labelled candidates: true = a blemish.
+/// Labelled candidates, `width` features each, one after the other: 1 = a blemish.
 struct Samples {
-    std::vector<find::Features> features;
-    std::vector<float> labels;
+    size_t width = 0;
+    std::vector<float> features, labels;
 
+    void add(std::span<const float> one, bool blemish);
     void add(const Samples& other);
 };
 
@@ -24,7 +26,8 @@ struct Looks {
 struct Subject {
     const char* name;  ///< of its file of weights
     const char* look;  ///< of its network, which films share
-    int lookVariants;  ///< worn pictures a photograph; sensors bear the fewest marks
+    int lookVariants,
+        reviewVariants;  ///< worn pictures a photograph; sensors bear the fewest marks
     find::Origin origin;
     sim::Medium medium;
 };
@@ -34,6 +37,8 @@ struct Subject {
 
 /// The candidates of a worn picture, told apart by the true maps; doubtful ones are left out.
 [[nodiscard]] Samples samplesOf(const sim::Worn& worn, find::Origin origin);
+/// The same for the second judgement, with the first one by the weights that are built in.
+[[nodiscard]] Samples reviewSamplesOf(const sim::Worn& worn, find::Origin origin);
 [[nodiscard]] Looks looksOf(const sim::Worn& worn, find::Origin origin, const find::Forest& forest);
 
 }  // namespace gq::train

@@ -10,22 +10,6 @@
 namespace gq::merge {
 namespace {
 
-/// The view of a camera turned sideways by `yaw`.
-Image view(const Image& scene, double focal, double yaw, const Size& size) {
-    cv::Mat mapX(size, CV_32F), mapY(size, CV_32F);
-    for (int y = 0; y < size.height; ++y)
-        for (int x = 0; x < size.width; ++x) {
-            const double u = x - size.width / 2.0, v = y - size.height / 2.0;
-            const double across = std::cos(yaw) * u + std::sin(yaw) * focal,
-                         ahead = std::cos(yaw) * focal - std::sin(yaw) * u;
-            mapX.at<float>(y, x) = float(focal * across / ahead + scene.cols / 2.0);
-            mapY.at<float>(y, x) = float(focal * v / ahead + scene.rows / 2.0);
-        }
-    Image out;
-    cv::remap(scene, out, mapX, mapY, cv::INTER_LINEAR, cv::BORDER_REFLECT);
-    return out;
-}
-
 /// Very dark places of a picture that are covered.
 int blackSpots(const Joined& joined) {
     Mask inner;
@@ -40,7 +24,7 @@ TEST(Panorama, GoesAroundBlemishesThatAnotherFrameShowsClean) {
     const Size size(640, 480);
     std::vector<Part> parts;
     for (const double yaw : {-0.22, 0.0, 0.22}) {
-        Part p{view(whole, 1200, yaw, size), {}};
+        Part p{testkit::view(whole, 1200, yaw, size), {}};
         // Dust sits at the same place of every frame.
         for (const Point at : {Point(110, 240), Point(320, 100), Point(560, 330)}) {
             cv::circle(p.pixels, at, 8, {0, 0, 0}, -1);
