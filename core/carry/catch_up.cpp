@@ -8,7 +8,12 @@ using series::CarriedEntry;
 using series::Frame;
 using series::Id;
 
-Behind behind(const Frame& reference, const Frame& target) {
+KeyedReference::KeyedReference(const Frame& reference) : frame(reference) {
+    for (const auto& m : reference.mends) keys.push_back(mend::contentKey(m.mend));
+}
+
+Behind behind(const KeyedReference& keyed, const Frame& target) {
+    const Frame& reference = keyed.frame;
     Behind out;
     const auto from = [&](Id mend) {
         const auto it = std::find_if(
@@ -22,11 +27,12 @@ Behind behind(const Frame& reference, const Frame& target) {
         return there.stored == sensor ||
                !gq::carried(region, laidOn(sensor, reference).geometry, there).empty();
     };
-    for (const auto& m : reference.mends) {
+    for (size_t i = 0; i < reference.mends.size(); ++i) {
+        const auto& m = reference.mends[i];
         if (m.muted) continue;
         const CarriedEntry* known = from(m.id);
         if (!known && !lands(m.mend.region)) continue;
-        if (!known || known->fromKey != mend::contentKey(m.mend)) out.mends.push_back(m.id);
+        if (!known || known->fromKey != keyed.keys[i]) out.mends.push_back(m.id);
     }
     for (const auto& c : target.carried) {
         if (c.fromFrame != reference.id) continue;
@@ -38,7 +44,7 @@ Behind behind(const Frame& reference, const Frame& target) {
 
 Result<Frame> caughtUp(const Image& pixels, const Frame& reference, const Frame& target, float line,
                        Id& nextId, std::stop_token stop) {
-    const Behind lacks = behind(reference, target);
+    const Behind lacks = behind(KeyedReference(reference), target);
     Frame out = target;
     const auto isGone = [&](const CarriedEntry& c) {
         return c.fromFrame == reference.id &&

@@ -3,6 +3,14 @@
 
 namespace gq::carry {
 
+/// A reference with the keys of its mends' contents, worked out once for many frames. The frame
+/// must outlive it.
+struct KeyedReference {
+    explicit KeyedReference(const series::Frame& reference);
+    const series::Frame& frame;
+    std::vector<std::uint64_t> keys;  ///< in the order of its mends
+};
+
 /// What a frame lacks of what the reference has by now.
 struct Behind {
     std::vector<series::Id> mends;  ///< of the reference: new, or changed since they were carried
@@ -10,7 +18,7 @@ struct Behind {
 
     [[nodiscard]] bool empty() const { return mends.empty() && gone.empty(); }
 };
-[[nodiscard]] Behind behind(const series::Frame& reference, const series::Frame& target);
+[[nodiscard]] Behind behind(const KeyedReference& reference, const series::Frame& target);
 
 /// The target with what it lacks; all else of it stays, what was accepted or dropped by hand too.
 /// Errors: those of `carryTo`.

@@ -2,12 +2,8 @@
 
 #include <opencv2/imgproc.hpp>
 
-#include "core/find/trace.h"
-
 namespace gq::desk {
 namespace {
-
-constexpr float kSimilar = 0.06f;  ///< of the scale of tones
 
 Region filledOutline(const std::vector<PointF>& outline, const Size& size) {
     std::vector<Point> points;
@@ -46,23 +42,12 @@ void MendTools::press(Tool tool, const Hand& hand) {
     m_held = true;
     const bool ctrl = hand.keys & Qt::ControlModifier;
     if (tool == Tool::Path && ctrl) {
-        const auto line = find::traceLine(m_pictures.original(), hand.at);
-        if (line.path.empty()) return;
-        mend::Mend m;
-        m.region = stroke(line.path, line.width + 3, frameSize());
-        m.method = mend::Method::Span;
-        m.softness = 1;
-        m_mends.add(std::move(m), QObject::tr("follow a line"));
+        m_mends.followLine(hand.at);
         cancel();
         return;
     }
     if (tool == Tool::Outline && ctrl) {
-        const Region same = find::similarTone(m_pictures.original(), Point(hand.at), kSimilar);
-        mend::Mend m;
-        m.region = grown(same, 1, frameSize());
-        m.method = mend::methodFor(m.region);
-        m.softness = hand.softness;
-        m_mends.add(std::move(m), QObject::tr("similar tone"));
+        m_mends.takeSimilar(hand.at, hand.softness);
         cancel();
         return;
     }

@@ -1,6 +1,5 @@
 #include "desk/document/live_carry.h"
 
-#include "core/carry/catch_up.h"
 #include "core/render/export.h"
 
 namespace gq::desk {
@@ -27,6 +26,17 @@ bool LiveCarry::takesPart(const Frame& reference, const Frame& frame) const {
            carry::refusal(reference, frame).empty();
 }
 
+bool LiveCarry::current(const FramePtr& reference, const FramePtr& frame) {
+    if (m_reference != reference) {
+        m_known.clear();
+        m_reference = reference;
+        m_keyed = std::make_unique<carry::KeyedReference>(*reference);
+    }
+    const auto [it, asked] = m_known.try_emplace(frame, false);
+    if (asked) it->second = carry::behind(*m_keyed, *frame).empty();
+    return it->second;
+}
+
 void LiveCarry::follow() {
     const auto s = m_document.now();
     const auto reference = s ? s->frame(s->reference) : nullptr;
@@ -35,7 +45,7 @@ void LiveCarry::follow() {
         for (const auto& f : s->frames) {
             if (!takesPart(*reference, *f)) continue;
             ++m_frames;
-            m_current += carry::behind(*reference, *f).empty();
+            m_current += current(reference, f);
         }
         if (!m_running) next();
     }
@@ -47,8 +57,7 @@ void LiveCarry::next() {
     const auto reference = s->frame(s->reference);
     FramePtr target;
     for (const auto& f : s->frames)
-        if (!target && takesPart(*reference, *f) && !carry::behind(*reference, *f).empty())
-            target = f;
+        if (!target && takesPart(*reference, *f) && !current(reference, f)) target = f;
     if (!target) return;
     const auto open = [&](const series::MendEntry& m) {
         return !m.muted && mend::hasSource(m.mend.method) && !m.mend.source && !m.mend.lent &&

@@ -1,7 +1,9 @@
 #pragma once
 #include <QObject>
+#include <map>
 #include <set>
 
+#include "core/carry/catch_up.h"
 #include "desk/document/pictures.h"
 
 namespace gq::desk {
@@ -26,6 +28,8 @@ class LiveCarry : public QObject {
   private:
     [[nodiscard]] bool takesPart(const series::Frame& reference, const series::Frame& frame) const;
     void follow();
+    /// Does the frame have all that the reference has? Both stay as they are: asked once.
+    [[nodiscard]] bool current(const series::FramePtr& reference, const series::FramePtr& frame);
     void next();
     void pin(const series::FramePtr& reference);
     void take(const series::FramePtr& reference, const series::FramePtr& target,
@@ -35,8 +39,11 @@ class LiveCarry : public QObject {
     Jobs& m_jobs;
     bool m_on = false, m_running = false;
     int m_frames = 0, m_current = 0;
-    std::set<std::string> m_failed;        ///< frames whose file cannot be read
-    std::set<std::uint64_t> m_unpinnable;  ///< mends that have no single source
+    series::FramePtr m_reference;
+    std::unique_ptr<carry::KeyedReference> m_keyed;
+    std::map<series::FramePtr, bool> m_known;  ///< answers of `current` for m_reference
+    std::set<std::string> m_failed;            ///< frames whose file cannot be read
+    std::set<std::uint64_t> m_unpinnable;      ///< mends that have no single source
     std::stop_source m_stop;
 };
 

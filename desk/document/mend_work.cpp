@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <opencv2/imgproc.hpp>
 
+#include "core/find/trace.h"
 #include "core/render/export.h"
 #include "core/render/lend.h"
 #include "core/render/remnant.h"
@@ -58,6 +59,47 @@ void MendWork::add(mend::Mend mend, const QString& what) {
         return true;
     });
     m_document.select(made);
+}
+
+void MendWork::addMade(const QString& name, const QString& what,
+                       std::function<mend::Mend(const Image&)> make) {
+    const auto frame = m_pictures.frame();
+    if (!frame) return;
+    m_jobs.run(
+        name, this,
+        [make = std::move(make), original = m_pictures.original()](
+            std::stop_token stop, const Progress&) -> Result<mend::Mend> {
+            mend::Mend made = make(original);
+            if (stop.stop_requested()) return cancelled();
+            return made;
+        },
+        [this, what, id = frame->id](Result<mend::Mend> made) {
+            const auto current = m_document.current();
+            if (made && current && current->id == id) add(std::move(*made), what);
+        });
+}
+
+void MendWork::followLine(PointF at) {
+    addMade(tr("Following the line"), tr("follow a line"), [at](const Image& original) {
+        mend::Mend m;
+        const auto line = find::traceLine(original, at);
+        if (line.path.empty()) return m;
+        m.region = stroke(line.path, line.width + 3, original.size());
+        m.method = mend::Method::Span;
+        m.softness = 1;
+        return m;
+    });
+}
+
+void MendWork::takeSimilar(PointF at, float softness) {
+    addMade(tr("Looking for the same tone"), tr("similar tone"), [=](const Image& original) {
+        constexpr float kSimilar = 0.06f;  // of the scale of tones
+        mend::Mend m;
+        m.region = grown(find::similarTone(original, Point(at), kSimilar), 1, original.size());
+        m.method = mend::methodFor(m.region);
+        m.softness = softness;
+        return m;
+    });
 }
 
 void MendWork::preview(const Setting& setting) {

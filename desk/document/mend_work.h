@@ -20,6 +20,10 @@ class MendWork : public QObject {
 
     /// Adds a mend and selects it.
     void add(mend::Mend mend, const QString& what);
+    /// Adds a mend along the line that runs through a place; nothing where there is none.
+    void followLine(PointF at);
+    /// Adds a mend over all of about the same tone that is connected with a place.
+    void takeSimilar(PointF at, float softness);
     /// Adds to or takes from the selected mend's region.
     void reshape(const Region& region, bool take);
     void grow(int by);  ///< the chosen mends' regions by 1 px and more; negative = shrink
@@ -60,6 +64,9 @@ class MendWork : public QObject {
 
   private:
     void look();
+    /// Adds what `make` makes of the frame's own picture, unless another frame is shown by then.
+    void addMade(const QString& name, const QString& what,
+                 std::function<mend::Mend(const Image&)> make);
     DeskDocument& m_document;
     Pictures& m_pictures;
     Work& m_work;

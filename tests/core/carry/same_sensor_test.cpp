@@ -75,18 +75,18 @@ TEST(CatchUp, CarriesWhatIsNewOrChangedAndTakesBackWhatIsGone) {
     series::Id next = 100;
     target = *caughtUp(worn, reference, target, 0.5f, next);
     EXPECT_EQ(target.mends.size(), 3u);
-    EXPECT_TRUE(behind(reference, target).empty());
+    EXPECT_TRUE(behind(KeyedReference(reference), target).empty());
 
     reference.mends[0].mend.strength = 0.5f;
     reference.mends[1].muted = true;
-    const Behind lacks = behind(reference, target);
+    const Behind lacks = behind(KeyedReference(reference), target);
     EXPECT_EQ(lacks.mends, std::vector<series::Id>{1});
     EXPECT_EQ(lacks.gone, std::vector<series::Id>{2});
     const auto kept = target.carried[2].mend;
     target = *caughtUp(worn, reference, target, 0.5f, next);
     EXPECT_EQ(target.mends.size(), 2u);
     EXPECT_NE(target.mend(kept), nullptr) << "what did not change stays the same mend";
-    EXPECT_TRUE(behind(reference, target).empty());
+    EXPECT_TRUE(behind(KeyedReference(reference), target).empty());
 }
 
 TEST(CatchUp, IsDoneWithAFrameThatDoesNotShowAPlace) {
@@ -95,7 +95,8 @@ TEST(CatchUp, IsDoneWithAFrameThatDoesNotShowAPlace) {
     series::Id next = 100;
     trimmed = *caughtUp(testkit::sky({880, 587}), reference, trimmed, 0.5f, next);
     EXPECT_EQ(trimmed.carried.size(), kSpots.size());
-    EXPECT_TRUE(behind(reference, trimmed).empty()) << "or it would be carried for ever";
+    EXPECT_TRUE(behind(KeyedReference(reference), trimmed).empty())
+        << "or it would be carried for ever";
 }
 
 TEST(CatchUp, LeavesWhatWasDroppedByHand) {
@@ -106,7 +107,7 @@ TEST(CatchUp, LeavesWhatWasDroppedByHand) {
     target.carried[0].mend = 0;
     target.carried[0].verdict = series::Verdict::NotVisible;
     target.mends.erase(target.mends.begin());
-    EXPECT_TRUE(behind(reference, target).empty());
+    EXPECT_TRUE(behind(KeyedReference(reference), target).empty());
 }
 
 DustChart chartOf(const std::vector<Spot>& spots) {
