@@ -3,6 +3,7 @@
 
 #include <CLI/CLI.hpp>
 #include <algorithm>
+#include <array>
 
 #include "bench/accuracy/demo.h"
 #include "core/find/find.h"
@@ -20,6 +21,7 @@ struct Options {
     bool trained = false, each = false, ceiling = false;
     std::vector<float> lines{0.5f};
     float grain = 0;
+    int repeats = 1;
 };
 
 struct Origin {
@@ -84,7 +86,8 @@ Status measure(const Origin& origin, const Options& o) {
         if (p.aside == o.trained) continue;
         const auto picture = accuracy::load(p, o.megapixels);
         if (!picture) return tl::unexpected(picture.error());
-        for (const float amount : {1.0f, 0.5f, 0.0f}) {
+        for (int k = 0; k < 3 * o.repeats; ++k) {
+            const float amount = std::array{1.0f, 0.5f, 0.0f}[size_t(k % 3)];
             const sim::Worn worn =
                 sim::wear(picture->pixels, {.medium = origin.medium,
                                             .seed = 90000u + std::uint32_t(index++),
@@ -155,6 +158,7 @@ int main(int argc, char** argv) {
     app.add_option("--lines", o.lines, "confidences to draw the line at");
     app.add_option("--demo", o.demo, "folder of the rendered demo: its three series too");
     app.add_option("--grain", o.grain, "grain laid over clean and worn, 0..1");
+    app.add_option("--repeats", o.repeats, "how often each picture is worn, by other seeds");
     app.add_flag("--trained", o.trained, "the photographs it was trained on instead");
     app.add_flag("--each", o.each, "a line per picture");
     app.add_flag("--ceiling", o.ceiling, "what there is to judge, as if all of it were sure");

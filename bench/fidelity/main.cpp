@@ -30,6 +30,7 @@ struct Material {
     std::vector<std::string> methods{"telea", "navier-stokes", "auto"};
     bool harm = false;  ///< stains and losses: not part of the mean
     int grow = 2;
+    bool toned = false;  ///< pictures become toned prints of one colour first
 };
 
 const std::vector<Material>& materials() {
@@ -48,6 +49,7 @@ const std::vector<Material>& materials() {
          {"untouched", "rebuild", "even-out"},
          true,
          0},
+        {"toned stains", sim::Medium::Print, {Stain}, {"untouched", "even-out"}, true, 0, true},
         {"soft shadows", sim::Medium::Sensor, {Shadow}, {"untouched", "heal", "unshade"}, true, 4},
     };
     return all;
@@ -63,6 +65,22 @@ Result<Image> mended(const Image& worn, const Mask& mask, const std::string& met
     if (method == "untouched") return worn;
     const auto chosen = mend::methodFromWord(method);
     return render::composed(worn, render::frameOfMask(mask, 0, chosen, 0), 0);
+}
+
+/// An old print of one colour: warm paper, darker tones warmer still.
+Image toned(const Image& pixels) {
+    const Image grey = accuracy::monochrome(pixels);
+    std::vector<cv::Mat> channels(3);
+    const std::pair<double, double> paperAndGamma[]{{0.80, 1.15}, {0.90, 1.03}, {0.96, 0.95}};
+    for (size_t c = 0; c < 3; ++c) {
+        cv::Mat plane;
+        grey.convertTo(plane, CV_32F, 1.0 / 65535);
+        cv::pow(plane, paperAndGamma[c].second, plane);
+        plane.convertTo(channels[c], CV_16U, 65535 * paperAndGamma[c].first);
+    }
+    Image out;
+    cv::merge(channels, out);
+    return out;
 }
 
 Mask maskOf(const sim::Worn& worn, const std::vector<sim::WearKind>& kinds, int grow) {
@@ -103,8 +121,8 @@ Status measure(const Options& o) {
             if (p.aside == o.trained) continue;
             const auto picture = accuracy::load(p, o.megapixels);
             if (!picture) return tl::unexpected(picture.error());
-            const auto worn =
-                sim::wear(picture->pixels, {.medium = m.medium, .seed = seed++, .harm = m.harm});
+            const auto worn = sim::wear(m.toned ? toned(picture->pixels) : picture->pixels,
+                                        {.medium = m.medium, .seed = seed++, .harm = m.harm});
             const Mask where = maskOf(worn, m.kinds, m.grow);
             if (cv::countNonZero(where) < 30) continue;
             const Image truth = widen(narrow(worn.clean)), start = widen(narrow(worn.worn));

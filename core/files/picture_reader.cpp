@@ -19,6 +19,10 @@ void startVips() {
     static std::once_flag once;
     std::call_once(once, [] {
         VIPS_INIT("gentle-quill");
+        // It also remarks on tags that it does not know; what is wrong with a picture is an error.
+        g_log_set_handler(
+            "VIPS", G_LOG_LEVEL_WARNING, [](const char*, GLogLevelFlags, const char*, void*) {},
+            nullptr);
         vips_cache_set_max(0);  // frames are read once; a cache would only hold memory
         vips_concurrency_set(2);
     });

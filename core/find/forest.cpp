@@ -34,7 +34,6 @@ Result<Forest> Forest::read(std::string_view json, int features) {
         return wrong("the weights were trained on other features");
     Forest out;
     out.m_depth = j.value("depth", 0);
-    out.m_prior = j.value("prior", 0.5f);
     const size_t leaves = size_t(1) << out.m_depth;
     for (const auto& tree : j["trees"]) {
         const auto split = tree.value("split", std::vector<int>{});

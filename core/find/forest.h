@@ -12,15 +12,13 @@ namespace gq::find {
 /// Source: gradient boosting (Friedman, Annals of Statistics 29(5), 2001); trained by tools/train.
 class Forest {
   public:
-    /// Reads trained weights: JSON with "features", "depth", "prior" and, per tree, "split"
+    /// Reads trained weights: JSON with "features", "depth" and, per tree, "split"
     /// (feature numbers), "at" (thresholds) and "leaf" (log odds). Errors: Unreadable, also when
     /// they were trained on another number of features.
     [[nodiscard]] static Result<Forest> read(std::string_view json, int features = kFeatureCount);
 
     /// `f` has as many features as the weights were read for.
     [[nodiscard]] float logOdds(std::span<const float> f) const;
-    /// Share of true blemishes among the candidates it was trained on.
-    [[nodiscard]] float prior() const { return m_prior; }
 
   private:
     struct Split {
@@ -28,7 +26,6 @@ class Forest {
         float at;
     };
     int m_depth = 0;
-    float m_prior = 0.5f;
     std::vector<Split> m_splits;  ///< 2^depth - 1 a tree, level by level
     std::vector<float> m_leaves;  ///< 2^depth a tree
 };

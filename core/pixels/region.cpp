@@ -129,7 +129,7 @@ void paint(Mask& canvas, const Region& region) {
     canvas(in).setTo(255, part);
 }
 
-std::vector<std::vector<PointF>> contours(const Region& region) {
+std::vector<std::vector<PointF>> contours(const Region& region, double tolerance) {
     if (region.empty()) return {};
     // Twice the size, so that the outline runs along the pixels' edges, not through their centres.
     Mask padded;
@@ -138,7 +138,8 @@ std::vector<std::vector<PointF>> contours(const Region& region) {
     std::vector<std::vector<Point>> found;
     cv::findContours(padded, found, cv::RETR_CCOMP, cv::CHAIN_APPROX_NONE);
     std::vector<std::vector<PointF>> out;
-    for (const auto& line : found) {
+    for (auto& line : found) {
+        if (tolerance > 0) cv::approxPolyDP(line, line, 2 * tolerance, true);
         std::vector<PointF> to;
         to.reserve(line.size());
         for (const auto& p : line)

@@ -10,9 +10,10 @@
 
 namespace gq::desk {
 
-void BenchView::paintEvent(QPaintEvent*) {
+void BenchView::paintEvent(QPaintEvent* e) {
     QPainter p(this);
-    p.fillRect(rect(), theme().surround);
+    p.setClipRect(e->rect());
+    p.fillRect(e->rect(), theme().surround);
     if (!m_pictures.frame() || m_pictures.before().empty()) {
         p.setPen(QColor("#202020"));
         p.drawText(rect(), Qt::AlignCenter,
@@ -58,8 +59,7 @@ void BenchView::paintPicture(QPainter& p, const Pyramid& pyramid, TileStore& til
     const double k = double(1 << level);
     const QTransform t = QTransform::fromScale(k, k) * transform();
     const QRectF seen =
-        t.inverted().mapRect(QRectF(p.hasClipping() ? p.clipBoundingRect() : QRectF(rect()))) &
-        QRectF(0, 0, image.cols, image.rows);
+        t.inverted().mapRect(p.clipBoundingRect()) & QRectF(0, 0, image.cols, image.rows);
     if (seen.isEmpty()) return;
     p.save();
     p.setTransform(t, true);
@@ -75,7 +75,7 @@ void BenchView::paintPicture(QPainter& p, const Pyramid& pyramid, TileStore& til
 
 void BenchView::paintWipe(QPainter& p) {
     p.save();
-    p.setClipRect(QRectF(0, 0, wipeX(), height()));
+    p.setClipRect(QRectF(0, 0, wipeX(), height()), Qt::IntersectClip);
     paintPicture(p, m_pictures.before(), m_before);
     p.restore();
     p.fillRect(QRectF(wipeX() - 2, 0, 4, height()), QColor(0, 0, 0, 120));
@@ -92,9 +92,11 @@ void BenchView::paintMarks(QPainter& p) {
     const auto frame = m_document.current();
     const float line = m_document.line();
     MarkPainter marks(p, transform());
-    const QRectF seen = transform().inverted().mapRect(QRectF(rect()));
+    constexpr double kBeside = 24;  // px of the screen that corners and signs take up
+    const QRectF seen = transform().inverted().mapRect(
+        p.clipBoundingRect().adjusted(-kBeside, -kBeside, kBeside, kBeside));
     const auto visible = [&](const Rect& b) {
-        return seen.intersects(QRectF(b.x - 20, b.y - 20, b.width + 40, b.height + 40));
+        return seen.intersects(QRectF(b.x, b.y, b.width, b.height));
     };
     const auto* selectedMend = m_document.selectedMend();
     const auto* selectedFinding = m_document.selectedFinding();

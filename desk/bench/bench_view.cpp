@@ -1,7 +1,9 @@
 #include "desk/bench/bench_view.h"
 
 #include <QTimer>
+#include <algorithm>
 #include <array>
+#include <cmath>
 
 #include "desk/bench/rounds.h"
 #include "desk/ledger/why.h"
@@ -52,7 +54,9 @@ BenchView::BenchView(DeskDocument& document, Pictures& pictures, Work& work, Men
     });
     connect(&pictures, &Pictures::touched, this, [this](const std::vector<Rect>& changed) {
         m_after.drop(changed);
-        update();
+        for (const Rect& r : changed)
+            update(transform().mapRect(QRectF(r.x, r.y, r.width, r.height)).toAlignedRect() +
+                   QMargins(2, 2, 2, 2));
     });
     for (auto* tiles : {&m_before, &m_after})
         connect(tiles, &TileStore::made, this, qOverload<>(&QWidget::update));
@@ -256,8 +260,11 @@ void BenchView::sourceFromPointer() {
 }
 
 const QPainterPath& BenchView::contourOf(series::Id id, const Region& region) {
-    auto& kept = m_contours[id];
-    if (kept.first != region.box || kept.second.isEmpty()) kept = {region.box, outline(region)};
+    // No truer than the screen shows; the same for zooms of one octave.
+    const int octave = std::clamp(int(std::floor(std::log2(m_zoom * devicePixelRatioF()))), -8, 4);
+    auto& kept = m_contours[{id, octave}];
+    if (kept.first != region.box || kept.second.isEmpty())
+        kept = {region.box, outline(region, 0.3 / std::exp2(octave))};
     return kept.second;
 }
 

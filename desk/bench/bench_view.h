@@ -113,7 +113,7 @@ class BenchView : public QWidget {
     MendTools m_mendTools;
     float m_pressure = 1, m_turn = 0;
     TileStore m_before, m_after;
-    std::map<series::Id, std::pair<Rect, QPainterPath>> m_contours;
+    std::map<std::pair<series::Id, int>, std::pair<Rect, QPainterPath>> m_contours;
     Tool m_tool = Tool::Look;
     render::ViewingLight m_light;
     float m_toolSize = 24, m_softness = 3;

@@ -21,9 +21,9 @@ QImage upright(const QImage& stored, Orientation orientation) {
     return stored.transformed(t);
 }
 
-QPainterPath outline(const Region& region) {
+QPainterPath outline(const Region& region, double tolerance) {
     QPainterPath path;
-    for (const auto& line : contours(region)) {
+    for (const auto& line : contours(region, tolerance)) {
         if (line.empty()) continue;
         path.moveTo(double(line[0].x), double(line[0].y));
         for (size_t i = 1; i < line.size(); ++i) path.lineTo(double(line[i].x), double(line[i].y));

@@ -16,8 +16,8 @@ namespace gq::desk {
 [[nodiscard]] QTransform shownTransform(const FrameGeometry& geometry);
 /// An image turned as its frame is shown.
 [[nodiscard]] QImage upright(const QImage& stored, Orientation orientation);
-/// A region's outline in stored coordinates.
-[[nodiscard]] QPainterPath outline(const Region& region);
+/// A region's outline in stored coordinates, true to `tolerance` px.
+[[nodiscard]] QPainterPath outline(const Region& region, double tolerance = 0);
 [[nodiscard]] QString text(const std::string& s);
 
 }  // namespace gq::desk

@@ -2,6 +2,7 @@
 
 #include <cmath>
 #include <opencv2/imgproc.hpp>
+#include <string_view>
 
 #include "core/files/picture_reader.h"
 
@@ -43,6 +44,13 @@ const std::vector<Group>& groups() {
     return all;
 }
 
+bool isFilmOnly(std::string_view name) {
+    for (const char* one : {"firstgeneration", "Canopee", "IceCold", "Patak", "SafeLanding", "ihc",
+                            "motorcycle_right", "page"})
+        if (name == one) return true;
+    return false;
+}
+
 }  // namespace
 
 std::vector<Photograph> photographs() {
@@ -51,7 +59,8 @@ std::vector<Photograph> photographs() {
         for (const bool aside : {false, true})
             for (const char* name : aside ? g.aside : g.names) {
                 const std::filesystem::path file = std::string(g.before) + name + g.after;
-                if (std::filesystem::exists(file)) out.push_back({name, file, aside});
+                if (std::filesystem::exists(file))
+                    out.push_back({name, file, aside, isFilmOnly(name)});
             }
     return out;
 }

@@ -12,7 +12,8 @@ namespace gq::accuracy {
 struct Photograph {
     std::string name;
     std::filesystem::path file;
-    bool aside = false;  ///< kept out of training
+    bool aside = false;     ///< kept out of training
+    bool filmOnly = false;  ///< drawn, printed or magnified: they help film, and harm the others
 };
 
 /// Those that are installed. Packages: mate-backgrounds, ukui-wallpapers,

@@ -5,7 +5,6 @@
 
 #include <memory>
 #include <nlohmann/json.hpp>
-#include <numeric>
 
 namespace gq::train {
 namespace {
@@ -87,8 +86,6 @@ Result<std::string> boost(const Samples& samples, const BoostSettings& s) {
     if (fine) check(XGBoosterDumpModelEx(lib.booster, "", 0, "json", &count, &dumps));
     if (!fine) return fail(Error::Kind::BadSetting, XGBGetLastError());
     json out{{"features", samples.width}, {"depth", s.depth}, {"trees", json::array()}};
-    out["prior"] =
-        std::accumulate(samples.labels.begin(), samples.labels.end(), 0.0) / double(rows);
     for (bst_ulong i = 0; i < count; ++i) out["trees"].push_back(completed(dumps[i], s.depth));
     return out.dump();
 }

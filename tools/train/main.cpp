@@ -17,15 +17,14 @@ namespace {
 using namespace gq;
 
 constexpr std::array<train::Subject, 4> kSubjects{{
-    {"sensor", "sensor", 12, 8, find::Origin::Sensor, sim::Medium::Sensor},
-    {"light", "film", 7, 4, find::Origin::Negative, sim::Medium::Negative},
-    {"dark", "film", 7, 4, find::Origin::Positive, sim::Medium::Positive},
-    {"print", "print", 7, 4, find::Origin::Print, sim::Medium::Print},
+    {"sensor", "sensor", 8, 18, 10, find::Origin::Sensor, sim::Medium::Sensor},
+    {"light", "film", 6, 7, 4, find::Origin::Negative, sim::Medium::Negative},
+    {"dark", "film", 6, 7, 4, find::Origin::Positive, sim::Medium::Positive},
+    {"print", "print", 8, 10, 6, find::Origin::Print, sim::Medium::Print},
 }};
 
 struct Options {
     std::string folder = "core/find/weights", only, looks;
-    int variants = 6;
     double megapixels = 3;
     bool review = false;
     train::BoostSettings boost;
@@ -101,7 +100,7 @@ Result<find::Forest> trainForest(const train::Subject& subject, const Options& o
     const auto study = [&](const sim::Worn& worn) {
         return train::samplesOf(worn, subject.origin);
     };
-    const auto weights = trainTrees(subject.name, subject, o.variants, 0, o, pictures, study);
+    const auto weights = trainTrees(subject.name, subject, subject.variants, 0, o, pictures, study);
     if (!weights) return tl::unexpected(weights.error());
     return find::Forest::read(*weights);
 }
@@ -130,18 +129,20 @@ Status addLooks(const train::Subject& subject, const Options& o, const find::For
 }
 
 Status run(const Options& o) {
-    std::vector<Picture> pictures = renders();
+    std::vector<Picture> all = renders(), common = all;
     for (const auto& p : accuracy::photographs()) {
         if (p.aside) continue;
         auto picture = accuracy::load(p, o.megapixels);
         if (!picture) return tl::unexpected(picture.error());
-        pictures.push_back(std::move(*picture));
+        if (!p.filmOnly) common.push_back(*picture);
+        all.push_back(std::move(*picture));
     }
-    if (pictures.size() < 20)
+    if (common.size() < 20)
         return fail(Error::Kind::NotFound, "the photographs to train on are not installed", {},
                     "`./dev train` installs their packages.");
     for (const auto& subject : kSubjects) {
         if (!o.only.empty() && o.only != subject.name) continue;
+        const auto& pictures = train::isFilm(subject.medium) ? all : common;
         if (o.review) {
             if (auto done = trainReview(subject, o, pictures); !done) return done;
             continue;
@@ -163,7 +164,6 @@ int main(int argc, char** argv) {
     app.add_option("--only", o.only, "one of sensor, light, dark, print");
     app.add_option("--looks", o.looks, "folder that the looks for look.py are added to");
     app.add_flag("--review", o.review, "train the second judgement; the first is the one built in");
-    app.add_option("--variants", o.variants, "worn pictures a photograph, for the trees");
     app.add_option("--megapixels", o.megapixels, "photographs are reduced to this");
     app.add_option("--trees", o.boost.trees, "trees a model");
     app.add_option("--depth", o.boost.depth, "levels a tree");

@@ -72,10 +72,18 @@ Image compressed(const Image& pixels, int quality) {
 
 }  // namespace
 
+bool isFilm(sim::Medium medium) {
+    return medium == sim::Medium::Negative || medium == sim::Medium::Positive;
+}
+
 sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t seed) {
     sim::Dice dice(seed);
     Image pixels = clean;
-    const double scale = dice.chance(0.3f) ? 1 : double(dice.betweenLog(0.25f, 1));
+    const bool sensor = medium == sim::Medium::Sensor;
+    // Film is scanned in all sizes.
+    const double scale = isFilm(medium)
+                             ? (dice.chance(0.3f) ? 1 : double(dice.betweenLog(0.25f, 1)))
+                             : (dice.chance(0.4f) ? 1 : double(dice.between(0.4f, 1)));
     if (scale < 1) cv::resize(clean, pixels, {}, scale, scale, cv::INTER_AREA);
     if (dice.chance(0.5f)) {
         Image mirrored;
@@ -88,10 +96,9 @@ sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t see
     }
     if (dice.chance(0.3f) && pixels.channels() == 3) pixels = furnished(pixels, dice);
     sim::WearPlan plan{.medium = medium, .seed = dice.seed()};
-    const bool sensor = medium == sim::Medium::Sensor;
     plan.amount = dice.chance(0.2f) ? 0 : dice.betweenLog(0.25f, sensor ? 5 : 2);
     if (dice.chance(0.6f)) plan.grain = dice.betweenLog(0.003f, sensor ? 0.012f : 0.03f);
-    if (dice.chance(sensor ? 0.7f : 0.4f)) plan.variety = 1;
+    if (dice.chance(0.4f)) plan.variety = 1;
     auto out = sim::wear(pixels, plan);
     if (dice.chance(0.25f)) out.worn = compressed(out.worn, int(dice.between(82, 97)));
     return out;

@@ -26,11 +26,14 @@ struct Looks {
 struct Subject {
     const char* name;  ///< of its file of weights
     const char* look;  ///< of its network, which films share
-    int lookVariants,
-        reviewVariants;  ///< worn pictures a photograph; sensors bear the fewest marks
+    /// Worn pictures a photograph for the trees, the network, the second judgement; sensors bear
+    /// the fewest marks.
+    int variants, lookVariants, reviewVariants;
     find::Origin origin;
     sim::Medium medium;
 };
+
+[[nodiscard]] bool isFilm(sim::Medium medium);
 
 /// A picture worn for training or for measuring: size, tone, grain, amount all at random.
 [[nodiscard]] sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t seed);

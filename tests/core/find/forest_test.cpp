@@ -9,7 +9,7 @@ namespace {
 
 /// One tree of one split: on the candidate's own strength at 0.2.
 std::string oneSplit(int features = kFeatureCount) {
-    return R"({"features": )" + std::to_string(features) + R"(, "depth": 1, "prior": 0.25, "trees":
+    return R"({"features": )" + std::to_string(features) + R"(, "depth": 1, "trees":
         [{"split": [)" +
            std::to_string(int(Own)) + R"(], "at": [0.2], "leaf": [-1.5, 2.5]}]})";
 }
@@ -22,7 +22,6 @@ TEST(Forest, GivesTheLeafThatTheSplitsLeadTo) {
     EXPECT_FLOAT_EQ(forest->logOdds(f), -1.5f);
     f[Own] = 0.2f;
     EXPECT_FLOAT_EQ(forest->logOdds(f), 2.5f);
-    EXPECT_FLOAT_EQ(forest->prior(), 0.25f);
 }
 
 TEST(Forest, RefusesWhatItCannotRead) {
