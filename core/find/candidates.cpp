@@ -22,9 +22,10 @@ Thresholds thresholdsOf(Origin origin, float strength) {
     return {kLow * strength, 4.4f * strength, 0.04f * strength};
 }
 
-std::vector<Peak> peaksOf(const cv::Mat& labels, int count, const Residual& r) {
+std::vector<Peak> peaksOf(const cv::Mat& labels, int count, const Residual& r,
+                          std::stop_token stop) {
     std::vector<Peak> peaks(size_t(count), Peak{});
-    for (int y = 0; y < labels.rows; ++y) {
+    for (int y = 0; y < labels.rows && !stop.stop_requested(); ++y) {
         const auto* l = labels.ptr<int>(y);
         const auto *v = r.toward.ptr<float>(y), *n = r.noise.ptr<float>(y);
         for (int x = 0; x < labels.cols; ++x) {
@@ -58,7 +59,8 @@ Candidates candidatesOf(const Residual& r, const Level& level, Origin origin, fl
     if (stop.stop_requested()) return {};
     int count = cv::connectedComponentsWithStats(above, labels, stats, centroids, 8, CV_32S);
     if (stop.stop_requested()) return {};
-    auto peaks = peaksOf(labels, count, r);
+    auto peaks = peaksOf(labels, count, r, stop);
+    if (stop.stop_requested()) return {};
     const auto easingAt = [&](int i) {
         return easing.empty() ? 1.0f
                               : easing.at<float>(int(centroids.at<double>(i, 1)),
@@ -82,7 +84,8 @@ Candidates candidatesOf(const Residual& r, const Level& level, Origin origin, fl
     if (stop.stop_requested()) return {};
     count = cv::connectedComponentsWithStats(above, labels, stats, centroids, 8, CV_32S);
     if (stop.stop_requested()) return {};
-    peaks = peaksOf(labels, count, r);
+    peaks = peaksOf(labels, count, r, stop);
+    if (stop.stop_requested()) return {};
     const int smallest = level.plan.level == 0 ? 3 : 2;
     std::vector<int> number(size_t(count), 0);
     Candidates out;

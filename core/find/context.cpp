@@ -21,12 +21,12 @@ struct Pooled {
     ImageF size, square, gradient, other;
 };
 
-Pooled pool(const Level& level, const Residual& r, const Candidates& all) {
+Pooled pool(const Level& level, const Residual& r, const Candidates& all, std::stop_token stop) {
     constexpr int k = Context::kPool;
     const Size small((r.toward.cols + k - 1) / k, (r.toward.rows + k - 1) / k);
     Pooled out{ImageF(small, CV_32F), ImageF(small, CV_32F), ImageF(small, CV_32F),
                ImageF(small, CV_32F)};
-    forRows(small.height, [&](int y) {
+    const auto row = [&](int y) {
         const int bottom = std::min(r.toward.rows, (y + 1) * k);
         for (int x = 0; x < small.width; ++x) {
             const int right = std::min(r.toward.cols, (x + 1) * k);
@@ -48,14 +48,17 @@ Pooled pool(const Level& level, const Residual& r, const Candidates& all) {
             out.gradient.at<float>(y, x) = gradient * n;
             out.other.at<float>(y, x) = other * n;
         }
-    });
+    };
+    forRows(small.height, row, stop);
     return out;
 }
 
 }  // namespace
 
-Context::Context(const Level& level, const Residual& r, const Candidates& all) {
-    const Pooled planes = pool(level, r, all);
+Context::Context(const Level& level, const Residual& r, const Candidates& all,
+                 std::stop_token stop) {
+    const Pooled planes = pool(level, r, all, stop);
+    if (stop.stop_requested()) return;
     ImageF count(planes.size.size(), CV_32F, cv::Scalar(0)), crowd = count.clone();
     for (const auto& region : all.regions) {
         double most = 0;

@@ -8,7 +8,8 @@ namespace gq::find {
 /// Sums over windows around any place of a level, worked out on planes pooled 4 : 1.
 class Context {
   public:
-    Context(const Level& level, const Residual& r, const Candidates& all);
+    /// Stopped, it holds nothing of use.
+    Context(const Level& level, const Residual& r, const Candidates& all, std::stop_token stop);
 
     static constexpr int kPool = 4;
     static constexpr std::array<int, 3> kWindows{24, 60, 152};        ///< of residuals, px

@@ -357,7 +357,7 @@ void Subject::fill(Features& f, Measures& m, Origin origin, Polarity polarity) {
 
 Described describe(const Level& level, const Residual& r, const Candidates& all, Origin origin,
                    Polarity polarity, std::stop_token stop) {
-    const Context context(level, r, all);
+    const Context context(level, r, all, stop);
     Described out;
     if (stop.stop_requested()) return out;
     out.features.resize(all.regions.size());

@@ -49,7 +49,7 @@ ImageF pooledRows(const ImageF& z) {
 }
 
 /// Upright ridges in noise units, clipped so that no single place decides; one row for each kPool.
-ImageF ridge(const ImageF& plane) {
+ImageF ridge(const ImageF& plane, std::stop_token stop) {
     ImageF middle, side;
     cv::blur(plane, middle, {3, 1});
     cv::blur(plane, side, {5, 1});
@@ -62,6 +62,7 @@ ImageF ridge(const ImageF& plane) {
             e[x] = std::abs(m[x] - 0.5f * (s[x - 4] + s[x + 4]));
         }
     });
+    if (stop.stop_requested()) return {};
     even = pooledRows(even);
     const cv::Size window(41, 41 / kPool | 1);
     ImageF mean, noise;
@@ -182,7 +183,7 @@ Finding findingOf(const Region& region, const ImageF& plane, const ImageF& sum, 
 
 std::vector<Finding> upright(const ImageF& plane, Polarity polarity, int level, const Size& size,
                              float agreed, std::stop_token stop) {
-    const ImageF ridges = ridge(plane);
+    const ImageF ridges = ridge(plane, stop);
     if (stop.stop_requested()) return {};
     const ImageF sum = along(ridges, stop);
     if (sum.empty()) return {};
@@ -218,7 +219,7 @@ std::vector<Finding> longScratches(const Image& pixels, Polarity polarity, float
     Image level = pixels;
     int halvings = 0;
     for (; level.total() > 6'000'000; ++halvings) level = halved(level);
-    if (std::min(level.cols, level.rows) < kShortest) return {};
+    if (std::min(level.cols, level.rows) < kShortest || stop.stop_requested()) return {};
     const ImageF plane = planeOf(level, polarity);
     auto out = upright(plane, polarity, halvings, pixels.size(), agreed, stop);
     if (stop.stop_requested()) return {};

@@ -42,8 +42,7 @@ struct Region {
 void paint(Mask& canvas, const Region& region);
 /// Outlines in stored coordinates, each closed, along the pixels' outer edges, true to `tolerance`
 /// px. Source: Douglas, Peucker, Cartographica 10(2), 1973, by OpenCV.
-[[nodiscard]] std::vector<std::vector<PointF>> contours(const Region& region,
-                                                          double tolerance = 0);
+[[nodiscard]] std::vector<std::vector<PointF>> contours(const Region& region, double tolerance = 0);
 
 /// The region as it falls on another frame, by way of the sensor; empty if it falls outside.
 [[nodiscard]] Region carried(const Region& region, const FrameGeometry& from,
