@@ -98,8 +98,8 @@ class Overall {
         m_likely = likely / m_megapixels;
         m_doubtful = (surerThan(-3) - surerThan(0)) / (1 + surerThan(1.5f));
     }
-    template <class Row>
-    void describe(float odds, Row* f) const {
+    /// Fills in a candidate's features of the picture.
+    void describe(float odds, float* f) const {
         f[SurerOverall] = surerThan(odds) / m_megapixels;
         f[TrueOverall] = m_true;
         f[LikelyOverall] = m_likely;
