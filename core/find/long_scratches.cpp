@@ -98,11 +98,11 @@ ImageF sheared(const ImageF& z, float slope) {
 
 /// Mean of pooled ridges along the best of nine slopes through each place.
 ImageF along(const ImageF& pooled, std::stop_token stop) {
-    constexpr int kSlopes = 9;
+    constexpr int kSlopes = 9, kMiddle = kSlopes / 2;
     ImageF best;
     for (int i = 0; i < kSlopes; ++i) {
         if (stop.stop_requested()) return {};
-        const float slope = 0.15f * float(i - kSlopes / 2) / float(kSlopes / 2);
+        const float slope = 0.15f * float(i - kMiddle) / float(kMiddle);
         ImageF sum;
         cv::blur(sheared(pooled, slope), sum, {1, kWindow / kPool | 1});
         sum = sheared(sum, -slope);

@@ -1,4 +1,5 @@
 // What the bench draws: the picture, the wipe, marks, guides and the held tool.
+#include <QPaintEvent>
 #include <QPainter>
 #include <algorithm>
 

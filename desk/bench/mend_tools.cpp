@@ -1,5 +1,6 @@
 #include "desk/bench/mend_tools.h"
 
+#include <QPainterPath>
 #include <opencv2/imgproc.hpp>
 
 namespace gq::desk {

@@ -75,7 +75,7 @@ Result<std::string> trainTrees(const std::string& name, const train::Subject& su
             [&](const train::Samples& some) { samples.add(some); });
     fmt::print("{}: {} candidates\n", name, samples.labels.size());
     std::fflush(stdout);
-    const auto weights = train::boost(samples, o.boost);
+    auto weights = train::boost(samples, o.boost);
     if (!weights) return weights;
     const auto file = std::filesystem::path(o.folder) / (name + ".json");
     if (auto done = files::writeTextSafely(file, *weights + "\n"); !done)
