@@ -12,10 +12,6 @@ constexpr float kNobody = -8;    ///< odds of company that is not there
 constexpr float kLikely = -2;
 constexpr int kAround = 160, kNear = 60;  // px
 
-float probability(float odds) {
-    return 1 / (1 + std::exp(-odds));
-}
-
 /// A candidate as its neighbours see it.
 struct Member {
     size_t list, candidate;
@@ -154,6 +150,10 @@ void describeNeighbours(const std::vector<Member>& members, size_t own,
 }
 
 }  // namespace
+
+float probability(float logOdds) {
+    return 1 / (1 + std::exp(-logOdds));
+}
 
 std::vector<Reviewed> companyOf(const std::vector<Surveyed>& survey,
                                 const std::vector<FirstOdds>& first, const Size& picture) {

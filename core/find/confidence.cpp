@@ -18,10 +18,6 @@ float cautionOf(Origin origin) {
     return origin == Origin::Print ? 0.6f : 0.85f;
 }
 
-float probability(float logOdds) {
-    return 1 / (1 + std::exp(-logOdds));
-}
-
 }  // namespace
 
 float ruleLogOdds(const Features& f) {

@@ -54,9 +54,7 @@ BenchView::BenchView(DeskDocument& document, Pictures& pictures, Work& work, Men
     });
     connect(&pictures, &Pictures::touched, this, [this](const std::vector<Rect>& changed) {
         m_after.drop(changed);
-        for (const Rect& r : changed)
-            update(transform().mapRect(QRectF(r.x, r.y, r.width, r.height)).toAlignedRect() +
-                   QMargins(2, 2, 2, 2));
+        update();  // all of it: a chosen mend's source may lie anywhere
     });
     for (auto* tiles : {&m_before, &m_after})
         connect(tiles, &TileStore::made, this, qOverload<>(&QWidget::update));

@@ -9,10 +9,8 @@
 namespace gq::desk {
 namespace {
 
-using mend::Method;
 using testkit::clickButton;
 using testkit::kSpots;
-using testkit::onBench;
 using testkit::press;
 using testkit::settle;
 
