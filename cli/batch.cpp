@@ -3,11 +3,29 @@
 #include <fmt/core.h>
 
 #include <chrono>
+#include <map>
+#include <set>
+
+#include "core/files/safe_write.h"
 
 namespace gq::cli {
 namespace fs = std::filesystem;
 
+namespace {
+
+/// What an earlier run that was killed left beside its targets.
+void removeLeftovers(const std::vector<BatchFrame>& frames) {
+    std::map<fs::path, std::set<std::string>> targets;
+    for (const auto& f : frames)
+        targets[f.target.parent_path()].insert(f.target.filename().string());
+    for (const auto& [folder, names] : targets)
+        files::removeLeftovers(folder, [&](const std::string& n) { return names.contains(n); });
+}
+
+}  // namespace
+
 void runBatch(Common& common, const std::vector<BatchFrame>& frames) {
+    if (common.resume) removeLeftovers(frames);
     using Said = std::optional<Result<std::string>>;  // nothing = it was done before
     std::vector<std::string> failures;
     const auto start = std::chrono::steady_clock::now();

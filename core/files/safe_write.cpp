@@ -3,6 +3,7 @@
 #include <fcntl.h>
 #include <fmt/core.h>
 #include <linux/fs.h>
+#include <signal.h>
 #include <sys/syscall.h>
 #include <unistd.h>
 
@@ -10,6 +11,7 @@
 #include <cerrno>
 #include <cstring>
 #include <fstream>
+#include <regex>
 #include <sstream>
 
 namespace gq::files {
@@ -77,6 +79,18 @@ Status writeSafely(const fs::path& target, bool replace,
     }
     if (const int e = syncPath(folder, O_RDONLY | O_DIRECTORY)) return systemError(target, e);
     return {};
+}
+
+void removeLeftovers(const fs::path& folder, const std::function<bool(const std::string&)>& wanted) {
+    static const std::regex pattern(R"(\.part-(\d+)-\d+-(.+))");
+    std::error_code code;
+    for (const auto& entry : fs::directory_iterator(folder, code)) {
+        const std::string name = entry.path().filename().string();
+        std::smatch parts;
+        if (!std::regex_match(name, parts, pattern) || !wanted(parts[2])) continue;
+        const auto writer = pid_t(std::strtol(parts[1].str().c_str(), nullptr, 10));
+        if (::kill(writer, 0) != 0 && errno == ESRCH) fs::remove(entry.path(), code);
+    }
 }
 
 Status writeTextSafely(const fs::path& target, const std::string& text) {

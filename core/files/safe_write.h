@@ -14,7 +14,12 @@ namespace gq::files {
 [[nodiscard]] Status writeSafely(const std::filesystem::path& target, bool replace,
                                  const std::function<Status(const std::string& temporary)>& fill);
 
-/// The same for a text held in memory.
+/// Takes away what a killed program left half written in `folder` for targets that `wanted` names;
+/// not what a program of this machine that still runs is writing.
+void removeLeftovers(const std::filesystem::path& folder,
+                     const std::function<bool(const std::string& targetName)>& wanted);
+
+/// As writeSafely, for a text held in memory.
 [[nodiscard]] Status writeTextSafely(const std::filesystem::path& target, const std::string& text);
 
 /// A whole text file. Errors: NotFound, Unreadable.

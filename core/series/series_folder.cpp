@@ -42,6 +42,11 @@ Result<std::unique_ptr<FolderLock>> FolderLock::take(const fs::path& folder) {
         return fail(Error::Kind::Busy, "this series is open in another window", folder.string(),
                     "Close it there first, then open it here.");
     }
+    const auto all = [](const std::string&) { return true; };
+    std::error_code code;
+    files::removeLeftovers(folder, all);
+    for (const auto& inner : fs::directory_iterator(folder, code))
+        if (inner.is_directory(code)) files::removeLeftovers(inner.path(), all);
     return std::unique_ptr<FolderLock>(new FolderLock(fd));
 }
 

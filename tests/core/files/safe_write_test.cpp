@@ -1,6 +1,7 @@
 #include "core/files/safe_write.h"
 
 #include <gtest/gtest.h>
+#include <unistd.h>
 #include <sys/stat.h>
 
 #include "core/files/content_hash.h"
@@ -63,6 +64,19 @@ TEST(PictureFiles, ListsAPairOfRawAndJpegOnce) {
     EXPECT_EQ(found[0].filename(), "a.DNG");
     EXPECT_EQ(found[1].filename(), "b.jpg");
     EXPECT_EQ(found[2].filename(), "c.tif");
+}
+
+TEST(SafeWrite, TakesAwayWhatAKilledProgramLeft) {
+    const testkit::Scratch dir;
+    const std::string gone = ".part-999999999-0-a.txt", others = ".part-999999999-1-b.txt",
+                      running = ".part-" + std::to_string(::getpid()) + "-7-a.txt";
+    for (const auto& name : {gone, others, running, std::string("a.txt")})
+        ASSERT_TRUE(writeTextSafely(dir / name, "half"));
+    removeLeftovers(dir.path(), [](const std::string& target) { return target == "a.txt"; });
+    EXPECT_FALSE(std::filesystem::exists(dir / gone));
+    EXPECT_TRUE(std::filesystem::exists(dir / others)) << "not asked for";
+    EXPECT_TRUE(std::filesystem::exists(dir / running)) << "somebody is writing it";
+    EXPECT_TRUE(std::filesystem::exists(dir / "a.txt"));
 }
 
 }  // namespace
