@@ -287,37 +287,54 @@ Result<series::Series> carryAll(const series::Series& series, const CarryPlan& p
     return out && pins ? out->with(std::move(from)) : out;
 }
 
+namespace {
+
+/// A target with what is carried to it; nothing if there is nothing to carry.
+Result<std::optional<Frame>> carriedInto(const Result<Image>& image, const Frame& reference,
+                                         const Shadows& shadows, const series::Series& series,
+                                         const std::string& target, const CarryPlan& plan,
+                                         Id& nextId, std::stop_token stop) {
+    if (!image) return tl::unexpected(image.error());
+    if (image->empty()) return std::nullopt;
+    auto frame = carryTo(*image, reference, *series.frame(target), plan, series.plan.line, nextId,
+                         shadows, stop);
+    if (!frame) return tl::unexpected(frame.error());
+    return std::optional(std::move(*frame));
+}
+
+}  // namespace
+
 Result<series::Series> carryFrom(const Frame& reference, const Shadows& shadows,
                                  const series::Series& series, const CarryPlan& plan,
                                  const PixelSource& pixels, std::vector<Error>& faults,
                                  const Progress& progress, std::stop_token stop) {
     series::Series out = series;
-    int done = 0;
-    for (const auto& id : plan.targets) {
-        const auto target = series.frame(id);
-        if (stop.stop_requested()) return cancelled();
-        if (progress) progress(double(done++) / double(plan.targets.size()));
-        if (!target || id == reference.id) continue;
-        if (const std::string why = refusal(reference, *target); !why.empty()) {
-            faults.push_back(
-                {Error::Kind::Refused, why, target->file.string(), "It was left as it is."});
-            continue;
-        }
-        const auto image = pixels(*target, stop);
-        if (stop.stop_requested()) return cancelled();
-        if (!image) {
-            faults.push_back(image.error());
-            continue;
-        }
-        auto frame =
-            carryTo(*image, reference, *target, plan, series.plan.line, out.nextId, shadows, stop);
-        if (!frame && frame.error().kind == Error::Kind::Cancelled) return cancelled();
-        if (frame)
-            out = out.with(std::move(*frame));
-        else
-            faults.push_back(frame.error());
-    }
-    if (progress) progress(1);
+    Status status;
+    // Files are read two at a time; numbers for new mends are given in order.
+    const bool all = inOrder(
+        int(plan.targets.size()),
+        [&](int i) -> Result<Image> {
+            const auto target = series.frame(plan.targets[size_t(i)]);
+            if (!target || target->id == reference.id) return Image();
+            if (const std::string why = refusal(reference, *target); !why.empty())
+                return fail(Error::Kind::Refused, why, target->file.string(),
+                            "It was left as it is.");
+            return pixels(*target, stop);
+        },
+        [&](int i, const Result<Image>& image) {
+            if (!status) return;
+            auto frame = carriedInto(image, reference, shadows, series,
+                                     plan.targets[size_t(i)], plan, out.nextId, stop);
+            if (frame)
+                out = *frame ? out.with(std::move(**frame)) : out;
+            else if (frame.error().kind == Error::Kind::Cancelled)
+                status = tl::unexpected(frame.error());
+            else
+                faults.push_back(frame.error());
+            if (progress) progress(double(i + 1) / double(plan.targets.size()));
+        },
+        stop);
+    if (!all || !status) return cancelled();
     return out;
 }
 
