@@ -232,7 +232,10 @@ Shadows shadowsOf(const DustChart& chart, series::Id firstId) {
 Result<DustChart> withShadows(DustChart chart, const std::vector<series::FramePtr>& frames,
                               const PixelSource& pixels, std::stop_token stop) {
     std::vector<Region> places;
-    for (const auto& s : chart.spots) places.push_back(s.region);
+    std::vector<ChartSpot*> unknown;
+    for (auto& s : chart.spots)
+        if (s.shadow.empty()) places.push_back(s.region), unknown.push_back(&s);
+    if (places.empty()) return chart;
     ShadowSeries shadows(places);
     const auto picked = evenlyPicked(frames);
     const bool all = inOrder(
@@ -244,7 +247,7 @@ Result<DustChart> withShadows(DustChart chart, const std::vector<series::FramePt
     if (!all) return cancelled();
     auto solved = shadows.solved(stop);
     if (!solved) return tl::unexpected(solved.error());
-    for (size_t i = 0; i < chart.spots.size(); ++i) chart.spots[i].shadow = std::move((*solved)[i]);
+    for (size_t i = 0; i < unknown.size(); ++i) unknown[i]->shadow = std::move((*solved)[i]);
     return chart;
 }
 

@@ -80,8 +80,8 @@ inline constexpr const char* kChartFrame = "chart";
 /// The chart's shadows by the mends of `asReference`, where they are known.
 [[nodiscard]] Shadows shadowsOf(const DustChart& chart, series::Id firstId = 1);
 
-/// The chart with the shadows that a second look at up to 24 of its frames, evenly picked, tells
-/// of. Frames that cannot be read tell nothing. Errors: Cancelled.
+/// The chart with the shadows, of spots that have none yet, that a second look at up to 24 of its
+/// frames, evenly picked, tells of. Frames that cannot be read tell nothing. Errors: Cancelled.
 [[nodiscard]] Result<DustChart> withShadows(DustChart chart,
                                             const std::vector<series::FramePtr>& frames,
                                             const PixelSource& pixels, std::stop_token stop = {});

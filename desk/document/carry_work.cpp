@@ -150,7 +150,9 @@ void Work::carryChart(const std::filesystem::path& file, const std::vector<std::
                     return out;
                 }
                 out.match = carry::words(*match);
-                *chart = std::move(match->now);
+                chart = carry::withShadows(std::move(match->now), series->frames,
+                                           render::originalPixels, stop);
+                if (!chart) return out;
             }  // else too few frames to tell what changed: the chart is taken as it is
             if (stop.stop_requested()) return out;
             progress(0.4);

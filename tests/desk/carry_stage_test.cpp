@@ -169,6 +169,8 @@ TEST_F(CarryStage, AChartIsSavedAndCarriedToAnotherSeries) {
         << w().notice().toStdString();
     EXPECT_TRUE(w().notice().contains("1 new"));
     EXPECT_EQ(frame(0)->mends.size(), 3u) << "the two known ones and the new one";
+    for (const auto& m : frame(0)->mends)
+        EXPECT_EQ(m.mend.method, mend::Method::Unshade) << "the new one is divided out too";
     press(w(), Qt::Key_4, Qt::ControlModifier);
     EXPECT_EQ(w().board().model()->rowCount(), 3);
 }
