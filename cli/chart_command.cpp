@@ -15,6 +15,10 @@ void addChart(CLI::App& app, Common& common) {
     static std::string out, compare;
     c->add_option("FRAME", files, "pictures or folders, three or more of one camera")->required();
     c->add_option("-o", out, "chart to write, - for standard output")->required();
+    static int most = 60;
+    c->add_option("--frames", most, "look at so many of them, evenly picked; 0 = at all")
+        ->check(CLI::NonNegativeNumber)
+        ->capture_default_str();
     c->add_option("--compare", compare,
                   "an older chart of the camera: tells what moved, went and came");
     addCommon(*c, common);
@@ -27,21 +31,23 @@ void addChart(CLI::App& app, Common& common) {
         if (s.frames.empty()) return;
         carry::Consensus consensus;
         std::vector<series::FramePtr> taken;
+        const auto picked =
+            carry::evenlyPicked(s.frames, most > 0 ? size_t(most) : s.frames.size());
         inOrder(
-            int(s.frames.size()),
+            int(picked.size()),
             [&](int i) -> Result<carry::Consensus::Say> {
-                const auto& frame = *s.frames[size_t(i)];
+                const auto& frame = *picked[size_t(i)];
                 const auto pixels = render::originalPixels(frame);
                 if (!pixels) return tl::unexpected(pixels.error());
                 return carry::Consensus::listen(*pixels, *s.frames.front(), frame);
             },
             [&](int i, const Result<carry::Consensus::Say>& say) {
-                const auto& frame = s.frames[size_t(i)];
+                const auto& frame = picked[size_t(i)];
                 if (say)
                     consensus.add(*say), taken.push_back(frame);
                 else
                     complain(common, say.error());
-                report(common, frame->file.string(), size_t(i) + 1, s.frames.size());
+                report(common, frame->file.string(), size_t(i) + 1, picked.size());
             });
         const auto chart = consensus.chart();
         if (!chart) return complain(common, chart.error());

@@ -182,9 +182,9 @@ Result<Frame> carryTo(const Image& pixels, const Frame& from, const Frame& to,
     return out;
 }
 
-std::vector<series::FramePtr> evenlyPicked(const std::vector<series::FramePtr>& frames) {
-    constexpr size_t kMost = 24;
-    const size_t count = std::min(frames.size(), kMost);
+std::vector<series::FramePtr> evenlyPicked(const std::vector<series::FramePtr>& frames,
+                                           size_t most) {
+    const size_t count = std::min(frames.size(), most);
     std::vector<series::FramePtr> out;
     for (size_t i = 0; i < count; ++i) out.push_back(frames[i * frames.size() / count]);
     return out;

@@ -56,9 +56,9 @@ using Shadows = std::map<series::Id, Shadow>;
 /// Gives a frame's pixels when asked. May be called from several threads.
 using PixelSource = std::function<Result<Image>(const series::Frame&, std::stop_token)>;
 
-/// At most 24 frames, evenly picked: enough to know a sensor by.
+/// At most so many frames, evenly picked; 24 are enough to know a sensor by.
 [[nodiscard]] std::vector<series::FramePtr> evenlyPicked(
-    const std::vector<series::FramePtr>& frames);
+    const std::vector<series::FramePtr>& frames, size_t most = 24);
 
 /// Looks at up to 24 of `frames`, evenly picked, for the shadows behind the reference's mends.
 /// Empty with fewer than four frames. Frames that cannot be read or are refused tell nothing.
