@@ -21,9 +21,6 @@ using series::Verdict;
 /// what it changes.
 constexpr float kHarm = 0.8f;
 constexpr double kLearning = 0.4;  ///< share of the time that learning the shadows takes
-/// A known shadow shows from this share of light held back, this many standard errors, and half its
-/// known strength on: then it is likelier to be there than not.
-constexpr float kShows = 0.004f, kSure = 0.9f;
 
 struct Landing {
     const MendEntry* from = nullptr;
@@ -67,15 +64,11 @@ void clearEarlier(Frame& frame, const Frame& reference, const CarryPlan& plan,
     std::erase_if(frame.carried, again);
 }
 
-bool there(const ShadowFit& fit) {
-    return fit.significance >= kSure && fit.seen >= 0.5f && fit.deepest >= kShows;
-}
-
 /// With what the series knows of the shadow. False where it cannot be divided out here.
 bool unshade(const Image& pixels, const Frame& target, const Shadow& shadow, Landing& l) {
     ShadowFit fit = fitShadow(shadow, pixels, target);
-    if (fit.mend.region.empty() && fit.deepest >= kShows) return false;
-    if (!there(fit)) return true;
+    if (fit.mend.region.empty() && fit.shows) return false;
+    if (!fit.shows) return true;
     l.verdict = Verdict::Mended;
     fit.mend.strength = l.mend->strength;
     l.mend = std::move(fit.mend);
@@ -235,7 +228,7 @@ Frame unshaded(const Frame& frame, const Image& pixels, const Shadows& shadows) 
         const Shadow* shadow = shadowOf(m, shadows);
         if (!shadow) return;
         auto fit = fitShadow(*shadow, pixels, frame);
-        if (!there(fit) || fit.mend.region.empty()) return;
+        if (!fit.shows || fit.mend.region.empty()) return;
         fit.mend.strength = m.mend.strength;
         m.mend = std::move(fit.mend);
     });

@@ -6,6 +6,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "core/carry/sheet.h"
+#include "core/carry/slopes.h"
 #include "core/pixels/parallel.h"
 
 namespace gq::carry {
@@ -20,8 +21,15 @@ constexpr float kHuber = 1.5f;         ///< spreads beyond which a frame's say i
 constexpr float kLeastNoise = 0.004f;  ///< of a frame, whatever its surroundings
 constexpr float kDepthDoubt = 0.25f;   ///< how far a frame's depth may well be from the known one
 constexpr float kCorrelated = 30;      ///< px that tell as much as one: texture is not independent
-constexpr float kCalm =
-    0.08f;  ///< spread of surroundings over a shadow's depth that decides nothing
+constexpr float kCalm = 0.08f;  ///< spread of surroundings over a shadow's depth
+/// A known shadow shows from this share of light held back on, by tones at this many standard
+/// errors and half its known strength.
+constexpr float kShows = 0.004f;
+constexpr double kSure = 0.9;
+/// px; how much softer than by its f-number alone a frame may show a shadow, and what log
+/// likelihood that must gain.
+constexpr std::array<float, 3> kSofter{1, 2, 3.5f};
+constexpr double kSofterTold = 0.5;
 constexpr float kDarkest = 0.88f;  ///< held back; under it too little of the picture is left
 
 const Size kAnywhere(1 << 30, 1 << 30);  ///< places may lie near the sensor's edge
@@ -122,11 +130,21 @@ class Fit {
 
 }  // namespace
 
-ImageF logShareAt(const Shadow& s, double aperture) {
-    ImageF out = softened(s.held, sigmaAt(s.spread, s.aperture, aperture));
+namespace {
+
+/// As logShareAt, softened a little more.
+ImageF softerLogShare(const Shadow& s, double aperture, float more) {
+    const float sigma = sigmaAt(s.spread, s.aperture, aperture);
+    ImageF out = softened(s.held, std::hypot(sigma, more));
     out = cv::min(out, kDarkest + 0.05f);
     cv::log(ImageF(1 - out), out);
     return out;
+}
+
+}  // namespace
+
+ImageF logShareAt(const Shadow& s, double aperture) {
+    return softerLogShare(s, aperture, 0);
 }
 
 ShadowSeries::ShadowSeries(std::vector<Region> places) {
@@ -321,46 +339,51 @@ Strength strengthIn(const Departure& seen, const ImageF& known) {
             double(std::hypot(seen.noise, kLeastNoise)) * std::sqrt(double(kCorrelated) / kk)};
 }
 
-/// What the picture itself passes for beside the place: the median strength, either way, that the
-/// same shadow seems to have at eight places around.
-double chanceOf(const Shadow& shadow, const ImageF& known, const Mask& cover, const Image& pixels,
-                const FrameGeometry& g) {
-    const Rect in = cv::boundingRect(cover);
-    std::vector<double> seen;
-    for (int i = 0; i < 8; ++i) {
-        const double turn = i * 0.7854;
-        const Point shift(int(std::cos(turn) * 0.8 * (in.width + 8)),
-                          int(std::sin(turn) * 0.8 * (in.height + 8)));
-        const auto d = departureAt(pixels, g, shadow.box + shift, cover);
-        if (d.told) seen.push_back(std::abs(strengthIn(d, known).value));
-    }
-    if (seen.size() < 3) return 0;
-    const auto middle = seen.begin() + long(seen.size() / 2);
-    std::nth_element(seen.begin(), middle, seen.end());
-    return 1.4826 * *middle;
+/// Precision-weighted mean of a known shadow's strength, a prior that it is as known, and what told.
+double drawnTogether(const Strength& tones, const Slopes::Match& slopes) {
+    double sum = 1 / double(kDepthDoubt * kDepthDoubt), weights = sum;
+    const auto take = [&](double value, double error) {
+        sum += value / (error * error);
+        weights += 1 / (error * error);
+    };
+    if (slopes.told > 0) take(slopes.strength, slopes.error);
+    take(tones.value, tones.error);
+    return std::clamp(sum / weights, 0.3, 1.6);
 }
 
 }  // namespace
 
 ShadowFit fitShadow(const Shadow& shadow, const Image& pixels, const series::Frame& frame) {
     ShadowFit out;
-    const ImageF known = logShareAt(shadow, frame.aperture);
+    ImageF known = logShareAt(shadow, frame.aperture);
     double least = 0;
     cv::minMaxLoc(known, &least);
     out.deepest = float(1 - std::exp(least));
     if (out.deepest < kLeastShare) return out;
     const Mask cover = known < std::log(1 - kLeastShare);
     const auto seen = departureAt(pixels, frame.geometry, shadow.box, cover);
-    Strength s;
+    Strength tones;
+    Slopes::Match slopes;
     if (seen.told) {
-        s = strengthIn(seen, known);
-        if (seen.noise > kCalm * std::abs(float(least)))
-            s.error = std::max(s.error, chanceOf(shadow, known, cover, pixels, frame.geometry));
+        const Slopes view(seen, cover);
+        slopes = view.match(known);
+        for (const float more : kSofter) {
+            const ImageF softer = softerLogShare(shadow, frame.aperture, more);
+            const auto match = view.match(softer);
+            if (match.told < slopes.told + kSofterTold) continue;
+            slopes = match;
+            known = softer;
+        }
+        // Tones tell of a shadow only where the picture has none of its own.
+        if (seen.noise < kCalm * std::abs(float(least))) tones = strengthIn(seen, known);
     }
-    out.seen = float(s.value);
-    out.significance = float(s.value / s.error);
-    const double prior = 1 / double(kDepthDoubt * kDepthDoubt), told = 1 / (s.error * s.error);
-    out.strength = float(std::clamp((s.value * told + prior) / (told + prior), 0.3, 1.6));
+    const double odd = (slopes.strength - 1) / double(kDepthDoubt);
+    const bool bySlopes = slopes.told > odd * odd / 2;
+    const bool byTones =
+        tones.value >= kSure * tones.error && tones.value >= 0.5 && slopes.told > 0;
+    out.shows = out.deepest > kDarkest ||
+                (out.deepest >= kShows && (byTones || bySlopes));
+    out.strength = float(drawnTogether(tones, slopes));
     if (out.deepest > kDarkest) return out;
 
     // Laid on the frame's own pixels.

@@ -69,14 +69,13 @@ class ShadowSeries {
 /// What a frame says of a known shadow.
 struct ShadowFit {
     mend::Mend mend;         ///< Unshade with the frame's own depth; its region is empty if unfit
-    float seen = 0;          ///< strength of the shadow by this frame alone, 1 = as known
-    float significance = 0;  ///< of that over its standard error
-    float strength = 1;      ///< what is divided out: seen, drawn towards 1 by the doubt
-    float deepest = 0;       ///< largest share held back here
+    bool shows = false;  ///< it is likelier to be there than not, by the frame's tones or slopes
+    float strength = 1;  ///< what is divided out: as seen, drawn towards 1 by the doubt
+    float deepest = 0;   ///< largest share held back here
 };
 
-/// Fits a known shadow to a frame: its opening by the frame's f-number, its depth by what the frame
-/// shows, drawn towards the known depth by as much as the frame's texture leaves in doubt.
+/// Fits a known shadow to a frame: its opening by the frame's f-number, its softness and depth by
+/// what the frame shows, the depth drawn towards the known one by as much as is left in doubt.
 /// Threads: re-entrant.
 [[nodiscard]] ShadowFit fitShadow(const Shadow& shadow, const Image& pixels,
                                   const series::Frame& frame);

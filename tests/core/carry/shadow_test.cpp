@@ -9,6 +9,7 @@
 #include "core/carry/chart_file.h"
 #include "core/files/safe_write.h"
 #include "core/pixels/color.h"
+#include "core/pixels/hash_noise.h"
 #include "core/render/compose.h"
 #include "tests/testkit/pictures.h"
 #include "tests/testkit/scratch.h"
@@ -92,7 +93,7 @@ TEST(Shadows, BringBackTheTruePictureAtEveryOpening) {
         const Image truth = clean(seed), worn = dimmed(truth, lightAt(frame.aperture));
         const auto fit = fitShadow(shadow, worn, frame);
         ASSERT_FALSE(fit.mend.region.empty());
-        EXPECT_GT(fit.significance, 2);
+        EXPECT_TRUE(fit.shows);
         const double before = testkit::psnr(worn, truth, dust());
         EXPECT_GT(testkit::psnr(mended(worn, frame, fit.mend), truth, dust()), before + 12)
             << "f/" << frame.aperture;
@@ -105,6 +106,44 @@ TEST(Shadows, AreDividedOutAsDeepAsTheFrameShowsThem) {
     const auto whole = fitShadow(shadow, dimmed(clean(1), lightAt(11)), frame),
                half = fitShadow(shadow, dimmed(clean(1), lightAt(11, 0.15f)), frame);
     EXPECT_NEAR(half.strength / whole.strength, 0.47, 0.12);
+}
+
+/// Soft dark and light clouds, deeper than the grain's shadow and about as large.
+Image clouded(std::uint32_t seed) {
+    ImageF picture, cloud(kSize, CV_32F);
+    clean(seed).convertTo(picture, CV_32F);
+    for (int y = 0; y < kSize.height; ++y)
+        for (int x = 0; x < kSize.width; ++x)
+            cloud.at<float>(y, x) =
+                1 + 0.4f * fractalNoise(seed, float(x) * 0.015f, float(y) * 0.015f, 3);
+    cv::merge(std::vector<cv::Mat>{cloud, cloud, cloud}, cloud);
+    picture = picture.mul(cloud);
+    Image out;
+    picture.convertTo(out, CV_16U);
+    return out;
+}
+
+TEST(Shadows, AreToldFromCloudsByTheirSteeperRim) {
+    const auto frame = frameAt(16);
+    for (const std::uint32_t seed : {1u, 2u, 3u, 4u}) {
+        const Image truth = clouded(seed), worn = dimmed(truth, lightAt(16));
+        const auto fit = fitShadow(learnt(), worn, frame);
+        EXPECT_TRUE(fit.shows) << seed;
+        EXPECT_NEAR(fit.strength, 1, 0.2);
+        EXPECT_GT(testkit::psnr(mended(worn, frame, fit.mend), truth, dust()),
+                  testkit::psnr(worn, truth, dust()) + 8);
+        EXPECT_FALSE(fitShadow(learnt(), truth, frame).shows) << "clouds alone, " << seed;
+    }
+}
+
+TEST(Shadows, AreDividedOutAsSoftAsTheFrameShowsThem) {
+    // The f-number is told wrongly: the frame shows the grain as at f/8.
+    const auto frame = frameAt(16);
+    const Image truth = clean(5), worn = dimmed(truth, lightAt(8));
+    const auto fit = fitShadow(learnt(), worn, frame);
+    ASSERT_TRUE(fit.shows);
+    EXPECT_GT(testkit::psnr(mended(worn, frame, fit.mend), truth, dust()),
+              testkit::psnr(worn, truth, dust()) + 6);
 }
 
 TEST(Shadows, LeaveAFrameAloneThatDoesNotShowTheGrain) {
