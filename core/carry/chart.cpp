@@ -56,7 +56,7 @@ Result<Consensus::Say> Consensus::listen(const Image& pixels, const series::Fram
     int at = 0;
     for (const auto& plan : levelsOf(first)) {
         for (; at < plan.level; ++at) level = halved(level);
-        const auto here = find::levelOf(level, plan, find::Origin::Sensor, stop);
+        const auto here = find::tonesOf(level, plan, stop);
         if (stop.stop_requested()) return cancelled();
         const auto r = find::residualOf(here, find::Origin::Sensor, find::Polarity::Dark, stop);
         if (stop.stop_requested()) return cancelled();

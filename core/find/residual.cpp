@@ -227,25 +227,35 @@ float toneOf(Origin origin, Polarity polarity) {
     return light ? 0.97f : 0.03f;
 }
 
-Level levelOf(const Image& pixels, const LevelPlan& plan, Origin origin, std::stop_token stop) {
+Level tonesOf(const Image& pixels, const LevelPlan& plan, std::stop_token stop) {
     Level out;
     out.plan = plan;
+    out.plane = logLuminance(pixels);
+    if (plan.smoothing > 0) cv::GaussianBlur(out.plane, out.plane, {5, 5}, double(plan.smoothing));
+    if (!stop.stop_requested()) out.background = fineBackground(out.plane, plan.window, stop);
+    return out;
+}
+
+Level levelOf(const Image& pixels, const LevelPlan& plan, Origin origin, std::stop_token stop) {
+    const bool sensor = origin == Origin::Sensor;
+    Level out;
+    if (sensor) {
+        out = tonesOf(pixels, plan, stop);
+    } else {
+        out.plan = plan;
+        out.plane = luma(pixels);
+    }
+    if (stop.stop_requested()) return out;
     out.colour = narrow(pixels);
     if (stop.stop_requested()) return out;
     out.mono = colourless(out.colour);
-    const bool sensor = origin == Origin::Sensor;
-    if (stop.stop_requested()) return out;
-    out.plane = sensor ? logLuminance(pixels) : luma(pixels);
-    if (plan.smoothing > 0) cv::GaussianBlur(out.plane, out.plane, {5, 5}, double(plan.smoothing));
     if (stop.stop_requested()) return out;
     out.gradient = gradientOf(out.plane);
     if (stop.stop_requested()) return out;
-    if (sensor) {
-        out.background = fineBackground(out.plane, plan.window, stop);
-        if (!out.mono && !stop.stop_requested()) out.chroma = chromaDeparture(halved(pixels));
-    } else {
+    if (!sensor)
         out.backdrop = bandedMedian(halved(out.colour), plan.window / 2 | 1, stop);
-    }
+    else if (!out.mono)
+        out.chroma = chromaDeparture(halved(pixels));
     return out;
 }
 

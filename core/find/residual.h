@@ -41,8 +41,11 @@ struct Residual {
 /// Sensor: the plane is coded in fine steps around a coarse median, so that medians of 8 bits keep
 /// faint shadows. Medians are taken of half the size, where they cost a quarter. Source of medians:
 /// Perreault, Hebert, IEEE TIP 16(9), 2007, by OpenCV.
+/// `plan.smoothing` is for sensors only.
 [[nodiscard]] Level levelOf(const Image& pixels, const LevelPlan& plan, Origin origin,
                             std::stop_token stop);
+/// A sensor picture's plane and background alone: all that `residualOf` needs for `toward`.
+[[nodiscard]] Level tonesOf(const Image& pixels, const LevelPlan& plan, std::stop_token stop);
 
 /// Sensors: light held back alike in all channels. Others: the change of colour is projected on
 /// the direction from the background to a blemish's tone (white or black dust, bared paper).
