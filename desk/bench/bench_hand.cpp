@@ -181,8 +181,7 @@ bool BenchView::onKnob(QPointF widget) const {
 
 QPointF BenchView::knobOf(const series::MendEntry& entry) const {
     const Point s = sourceOf(entry);
-    const Rect b = entry.mend.region.box + s;
-    const QRectF box = transform().mapRect(QRectF(b.x, b.y, b.width, b.height));
+    const QRectF box = onScreen(entry.mend.region.box + s);
     const double turn =
         double(m_grip == Grip::Turn ? m_turn : entry.mend.turn.degrees) * M_PI / 180;
     const double out = std::max(box.width(), box.height()) / 2 + 16;

@@ -120,6 +120,7 @@ void BenchView::paintMarks(QPainter& p) {
         if (!frame->finding(m.finding) && visible(m.mend.region.box))
             marks.mark(contourOf(m.id, m.mend.region), find::Kind::Shadow,
                        {m.muted ? MarkLook::State::Look : MarkLook::State::Mended, isChosen(&m)});
+    m_sourceMarks = sourceMarks();
     if (!selectedMend) return;
     paintInside(p, *selectedMend);
     if (!mend::hasSource(selectedMend->mend.method)) return;

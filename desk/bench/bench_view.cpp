@@ -54,7 +54,11 @@ BenchView::BenchView(DeskDocument& document, Pictures& pictures, Work& work, Men
     });
     connect(&pictures, &Pictures::touched, this, [this](const std::vector<Rect>& changed) {
         m_after.drop(changed);
-        update();  // all of it: a chosen mend's source may lie anywhere
+        for (const Rect& r : changed) update(onScreen(r).adjusted(-2, -2, 2, 2).toAlignedRect());
+        // A chosen mend's source may lie anywhere, and have lain elsewhere.
+        update(m_sourceMarks.toAlignedRect());
+        m_sourceMarks = sourceMarks();
+        update(m_sourceMarks.toAlignedRect());
     });
     for (auto* tiles : {&m_before, &m_after})
         connect(tiles, &TileStore::made, this, qOverload<>(&QWidget::update));
@@ -73,6 +77,20 @@ QTransform BenchView::transform() const {
     if (!frame) return {};
     return shownTransform(frame->geometry) * QTransform::fromScale(m_zoom, m_zoom) *
            QTransform::fromTranslate(m_offset.x() + m_shake.x(), m_offset.y() + m_shake.y());
+}
+
+QRectF BenchView::onScreen(const Rect& stored) const {
+    return transform().mapRect(QRectF(stored.x, stored.y, stored.width, stored.height));
+}
+
+QRectF BenchView::sourceMarks() const {
+    constexpr double kBeside = 8;  // px that lines, rings and the knob reach beyond the boxes
+    const auto* m = m_document.selectedMend();
+    if (!m || sourceOf(*m) == Point(0, 0)) return {};
+    const QPointF knob = knobOf(*m);
+    return (onScreen(m->mend.region.box) | onScreen(m->mend.region.box + sourceOf(*m)) |
+            QRectF(knob.x(), knob.y(), 1, 1))
+        .adjusted(-kBeside, -kBeside, kBeside, kBeside);
 }
 
 QPointF BenchView::toWidget(PointF s) const {
@@ -311,11 +329,7 @@ bool BenchView::onSource(QPointF w) const {
     if (!m || m_quiet || !mend::hasSource(m->mend.method)) return false;
     const Point s = sourceOf(*m);
     if (s == Point(0, 0)) return false;
-    const Rect b = m->mend.region.box + s;
-    return transform()
-        .mapRect(QRectF(b.x, b.y, b.width, b.height))
-        .adjusted(-5, -5, 5, 5)
-        .contains(w);
+    return onScreen(m->mend.region.box + s).adjusted(-5, -5, 5, 5).contains(w);
 }
 
 }  // namespace gq::desk

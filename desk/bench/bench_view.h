@@ -82,6 +82,9 @@ class BenchView : public QWidget {
   private:
     enum class Grip { None, Pan, Mend, Source, Turn, Box, Wipe, Guide };
     [[nodiscard]] QTransform transform() const;
+    [[nodiscard]] QRectF onScreen(const Rect& stored) const;
+    /// What the marks of the chosen mend's source take up on the screen; empty if it has none.
+    [[nodiscard]] QRectF sourceMarks() const;
     [[nodiscard]] double fitZoom() const;
     void clampOffset();
     void paintPicture(QPainter& p, const Pyramid& pyramid, TileStore& tiles);
@@ -119,6 +122,7 @@ class BenchView : public QWidget {
     float m_toolSize = 24, m_softness = 3;
     double m_zoom = 1, m_wipeShare = 0.5;
     QPointF m_offset;
+    QRectF m_sourceMarks;  ///< as last drawn
     bool m_lasso = false, m_erase = false, m_maskAlone = false;
     QPointF m_shake;
     bool m_fitted = true, m_hold = false, m_wipe = false, m_quiet = false, m_space = false;
