@@ -90,7 +90,7 @@ void MainWindow::addGuideCommands() {
                    tr("Skies, water, walls; worked out from the picture"),
                    [this] { m_guides->smoothOnly(); });
     m_actions->add("carryGuides", guide, tr("Carry the guides to the ticked frames"), {},
-                   tr("To frames of the same size"), [this] { m_guides->carry(); });
+                   tr("To frames of the same sensor"), [this] { m_guides->carry(); });
     m_actions->add("clearGuides", guide, tr("Clear all guides"), {}, tr("Of this frame"),
                    [this] { m_guides->clearAll(); });
 }

@@ -2,6 +2,7 @@
 
 #include <array>
 
+#include "core/carry/carry_guides.h"
 #include "core/find/smooth_areas.h"
 
 namespace gq::desk {
@@ -100,10 +101,11 @@ void GuideWork::carry() {
     if (!from || !from->guides) return;
     series::Series next = *m_document.now();
     for (const auto& f : m_document.now()->frames) {
-        if (f == from || !m_document.ticked(f->id) || f->geometry.stored != from->geometry.stored)
-            continue;
+        if (f == from || !m_document.ticked(f->id)) continue;
+        auto there = carry::carriedGuides(*from, *f);
+        if (!there) continue;
         series::Frame changed = *f;
-        changed.guides = from->guides;
+        changed.guides = std::move(there);
         next = next.with(std::move(changed));
     }
     m_document.commit(std::move(next), tr("carry the guides"));

@@ -4,6 +4,7 @@
 
 #include <opencv2/imgproc.hpp>
 
+#include "core/carry/carry_guides.h"
 #include "core/carry/catch_up.h"
 #include "core/carry/chart_match.h"
 #include "tests/testkit/pictures.h"
@@ -66,6 +67,32 @@ TEST(SameSensor, AnotherShapeIsRefusedWithItsReason) {
     series::Frame untold = frameOf({450, 300});
     untold.camera.clear();
     EXPECT_FALSE(refusal(reference, untold).empty()) << "it may be of any camera";
+}
+
+TEST(CarriedGuides, LieOnEveryTurnOfTheSensorAtTheSamePlace) {
+    series::Frame from = testkit::frameOf("a", kSize);
+    auto painted = std::make_shared<find::Guides>();
+    painted->shield =
+        find::painted({}, kSize, series::kGuideScale, {PointF(300, 200)}, 80, 255);
+    from.guides = painted;
+    for (int turn = 1; turn <= 8; ++turn) {
+        FrameGeometry g;
+        g.storedTurn = orientationFromExif(turn);
+        g.stored = swapsSides(g.storedTurn) ? Size(kSize.height, kSize.width) : kSize;
+        g.sensor = kSize;
+        series::Frame to = testkit::frameOf("b", g.stored);
+        to.geometry = g;
+        const auto there = carriedGuides(from, to);
+        ASSERT_TRUE(there) << turn;
+        const PointF at = g.fromSensor({300, 200});
+        EXPECT_EQ(there->shield.at<uchar>(Point(int(at.x / 4), int(at.y / 4))), 255) << turn;
+        EXPECT_NEAR(cv::countNonZero(there->shield > 128), cv::countNonZero(painted->shield > 128),
+                    12)
+            << turn;
+        EXPECT_TRUE(there->heed.empty());
+    }
+    series::Frame other = testkit::frameOf("c", {500, 500});
+    EXPECT_FALSE(carriedGuides(from, other)) << "no sensor in common";
 }
 
 TEST(CatchUp, CarriesWhatIsNewOrChangedAndTakesBackWhatIsGone) {
