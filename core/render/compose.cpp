@@ -63,7 +63,8 @@ Excerpt seenBy(const std::vector<Step>& steps, size_t i, const Image& original) 
     const Rect& read = steps[i].read;
     Image part;
     for (size_t j = 0; j < i; ++j) {
-        if (!steps[j].patch || (steps[j].written & read).empty()) continue;
+        // Those that do not reach into it may be at work just now.
+        if ((steps[j].written & read).empty() || !steps[j].patch) continue;
         if (part.empty()) part = original(read).clone();
         mend::lay(*steps[j].patch, part, read.tl());
     }
