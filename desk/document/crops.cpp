@@ -70,24 +70,22 @@ std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels
                                                              const std::vector<Wanted>& wanted,
                                                              float line, std::stop_token stop) {
     std::vector<std::pair<std::uint64_t, Crops::Pair>> out(wanted.size());
-    forEach(
-        int(wanted.size()),
-        [&](int i) {
-            const Wanted& w = wanted[size_t(i)];
-            const Rect box = cropBox(w.region, pixels.size());
-            const Spread spread = spreadOf(pixels, box);
-            Crops::Pair pair{cut(pixels(box), spread, frame), {}};
-            if (!composed.empty() && w.mend)
-                pair.after = cut(composed.part(box), spread, frame);
-            else if (w.mend || w.fit) {
-                std::vector<Region> avoid = series::avoided(frame, w.id, line);
-                std::erase_if(avoid, [&](const Region& r) { return r.box == w.region.box; });
-                pair.after = mendedCrop(pixels, w.mend ? *w.mend : mend::fitted(pixels, w.region),
-                                        avoid, box, spread, frame);
-            }
-            out[size_t(i)] = {w.key, std::move(pair)};
-        },
-        stop);
+    // On one thread: another core stays free to draw what is there already.
+    for (size_t i = 0; i < wanted.size() && !stop.stop_requested(); ++i) {
+        const Wanted& w = wanted[i];
+        const Rect box = cropBox(w.region, pixels.size());
+        const Spread spread = spreadOf(pixels, box);
+        Crops::Pair pair{cut(pixels(box), spread, frame), {}};
+        if (!composed.empty() && w.mend)
+            pair.after = cut(composed.part(box), spread, frame);
+        else if (w.mend || w.fit) {
+            std::vector<Region> avoid = series::avoided(frame, w.id, line);
+            std::erase_if(avoid, [&](const Region& r) { return r.box == w.region.box; });
+            pair.after = mendedCrop(pixels, w.mend ? *w.mend : mend::fitted(pixels, w.region),
+                                    avoid, box, spread, frame);
+        }
+        out[i] = {w.key, std::move(pair)};
+    }
     return out;
 }
 
