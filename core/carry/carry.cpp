@@ -316,8 +316,8 @@ Result<series::Series> carryFrom(const Frame& reference, const Shadows& shadows,
         },
         [&](int i, const Result<Image>& image) {
             if (!status) return;
-            auto frame = carriedInto(image, reference, shadows, series,
-                                     plan.targets[size_t(i)], plan, out.nextId, stop);
+            auto frame = carriedInto(image, reference, shadows, series, plan.targets[size_t(i)],
+                                     plan, out.nextId, stop);
             if (frame)
                 out = *frame ? out.with(std::move(**frame)) : out;
             else if (frame.error().kind == Error::Kind::Cancelled)

@@ -21,7 +21,7 @@ constexpr float kHuber = 1.5f;         ///< spreads beyond which a frame's say i
 constexpr float kLeastNoise = 0.004f;  ///< of a frame, whatever its surroundings
 constexpr float kDepthDoubt = 0.25f;   ///< how far a frame's depth may well be from the known one
 constexpr float kCorrelated = 30;      ///< px that tell as much as one: texture is not independent
-constexpr float kCalm = 0.08f;  ///< spread of surroundings over a shadow's depth
+constexpr float kCalm = 0.08f;         ///< spread of surroundings over a shadow's depth
 /// A known shadow shows from this share of light held back on, by tones at this many standard
 /// errors and half its known strength.
 constexpr float kShows = 0.004f;
@@ -339,7 +339,8 @@ Strength strengthIn(const Departure& seen, const ImageF& known) {
             double(std::hypot(seen.noise, kLeastNoise)) * std::sqrt(double(kCorrelated) / kk)};
 }
 
-/// Precision-weighted mean of a known shadow's strength, a prior that it is as known, and what told.
+/// Precision-weighted mean of a known shadow's strength, a prior that it is as known, and what
+/// told.
 double drawnTogether(const Strength& tones, const Slopes::Match& slopes) {
     double sum = 1 / double(kDepthDoubt * kDepthDoubt), weights = sum;
     const auto take = [&](double value, double error) {
@@ -381,8 +382,7 @@ ShadowFit fitShadow(const Shadow& shadow, const Image& pixels, const series::Fra
     const bool bySlopes = slopes.told > odd * odd / 2;
     const bool byTones =
         tones.value >= kSure * tones.error && tones.value >= 0.5 && slopes.told > 0;
-    out.shows = out.deepest > kDarkest ||
-                (out.deepest >= kShows && (byTones || bySlopes));
+    out.shows = out.deepest > kDarkest || (out.deepest >= kShows && (byTones || bySlopes));
     out.strength = float(drawnTogether(tones, slopes));
     if (out.deepest > kDarkest) return out;
 

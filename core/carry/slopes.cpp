@@ -8,12 +8,12 @@
 namespace gq::carry {
 namespace {
 
-constexpr double kSmooth = 1.0;      ///< px, before slopes are taken
-constexpr double kFiner = 6;         ///< roots of the covered px over the sigma of clouds left out
-constexpr double kCorrelated = 12;   ///< px that tell as much as one in mere grain
+constexpr double kSmooth = 1.0;     ///< px, before slopes are taken
+constexpr double kFiner = 6;        ///< roots of the covered px over the sigma of clouds left out
+constexpr double kCorrelated = 12;  ///< px that tell as much as one in mere grain
 constexpr double kWider = 3, kGrainLeft = 0.4;  ///< px; share of grain's slopes left by that blur
-constexpr float kFlattest = 2e-4f;   ///< log light a px: below lies rounding
-constexpr size_t kFewest = 60;       ///< px around, to know the usual steepness by
+constexpr float kFlattest = 2e-4f;              ///< log light a px: below lies rounding
+constexpr size_t kFewest = 60;                  ///< px around, to know the usual steepness by
 constexpr double kLeast = 0.2, kStep = 0.1;
 constexpr int kTries = 15;
 

@@ -81,7 +81,8 @@ Status writeSafely(const fs::path& target, bool replace,
     return {};
 }
 
-void removeLeftovers(const fs::path& folder, const std::function<bool(const std::string&)>& wanted) {
+void removeLeftovers(const fs::path& folder,
+                     const std::function<bool(const std::string&)>& wanted) {
     static const std::regex pattern(R"(\.part-(\d+)-\d+-(.+))");
     std::error_code code;
     for (const auto& entry : fs::directory_iterator(folder, code)) {

@@ -9,7 +9,8 @@ namespace gq::series {
 /// Holds a series folder against a second writer, until destroyed (also by a kill).
 class FolderLock {
   public:
-    /// Takes away what a killed program left half written. Errors: Busy when another program has it, NoPermission.
+    /// Takes away what a killed program left half written. Errors: Busy when another program has
+    /// it, NoPermission.
     [[nodiscard]] static Result<std::unique_ptr<FolderLock>> take(
         const std::filesystem::path& folder);
     ~FolderLock();

@@ -42,10 +42,8 @@ TEST_P(EveryOrigin, IsSearchedWithFewMissesAndFewMistakes) {
     for (const std::uint32_t seed : {9101u, 9102u, 9103u}) {
         const Image& clean = landscape(seed);
         for (const float amount : {1.5f, 0.0f}) {
-            const auto w = sim::wear(clean, {.medium = wanted.medium,
-                                             .seed = seed,
-                                             .amount = amount,
-                                             .grain = 0.006f});
+            const auto w = sim::wear(
+                clean, {.medium = wanted.medium, .seed = seed, .amount = amount, .grain = 0.006f});
             const auto found = find::find({w.worn, 8}, {.origin = wanted.origin});
             ASSERT_TRUE(found);
             (amount > 0 ? worn : unworn).add(accuracy::score(*found, 0.5f, w));

@@ -72,8 +72,7 @@ TEST(SameSensor, AnotherShapeIsRefusedWithItsReason) {
 TEST(CarriedGuides, LieOnEveryTurnOfTheSensorAtTheSamePlace) {
     series::Frame from = testkit::frameOf("a", kSize);
     auto painted = std::make_shared<find::Guides>();
-    painted->shield =
-        find::painted({}, kSize, series::kGuideScale, {PointF(300, 200)}, 80, 255);
+    painted->shield = find::painted({}, kSize, series::kGuideScale, {PointF(300, 200)}, 80, 255);
     from.guides = painted;
     for (int turn = 1; turn <= 8; ++turn) {
         FrameGeometry g;

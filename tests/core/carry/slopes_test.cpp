@@ -72,7 +72,8 @@ TEST(Slopes, PreferTheSoftnessTheFrameShows) {
     Departure seen = frame(7, 0.006f);
     seen.logs += disc(0.2f, 4.5);
     const Slopes slopes(seen, kCover);
-    const double sharper = slopes.match(disc(0.2f, 2)).told, alike = slopes.match(disc(0.2f, 4.5)).told,
+    const double sharper = slopes.match(disc(0.2f, 2)).told,
+                 alike = slopes.match(disc(0.2f, 4.5)).told,
                  softer = slopes.match(disc(0.2f, 9)).told;
     EXPECT_GT(alike, sharper);
     EXPECT_GT(alike, softer);

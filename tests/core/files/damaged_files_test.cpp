@@ -26,8 +26,9 @@ using testkit::bytesOf;
 std::string damaged(std::string bytes, std::mt19937& dice) {
     const auto below = [&](size_t n) { return size_t(dice()) % std::max<size_t>(n, 1); };
     // Most harm is done in the head, where the structure is.
-    const auto place = [&] { return below(dice() % 3 ? std::min<size_t>(bytes.size(), 600)
-                                                     : bytes.size()); };
+    const auto place = [&] {
+        return below(dice() % 3 ? std::min<size_t>(bytes.size(), 600) : bytes.size());
+    };
     switch (dice() % 5) {
         case 0:
             bytes.resize(below(bytes.size()));

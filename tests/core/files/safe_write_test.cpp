@@ -1,8 +1,8 @@
 #include "core/files/safe_write.h"
 
 #include <gtest/gtest.h>
-#include <unistd.h>
 #include <sys/stat.h>
+#include <unistd.h>
 
 #include "core/files/content_hash.h"
 #include "core/files/folder_scan.h"
