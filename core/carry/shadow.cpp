@@ -359,8 +359,8 @@ ShadowFit fitShadow(const Shadow& shadow, const Image& pixels, const series::Fra
     ImageF known = logShareAt(shadow, frame.aperture);
     double least = 0;
     cv::minMaxLoc(known, &least);
-    out.deepest = float(1 - std::exp(least));
-    if (out.deepest < kLeastShare) return out;
+    const auto deepest = float(1 - std::exp(least));  // share held back
+    if (deepest < kLeastShare) return out;
     const Mask cover = known < std::log(1 - kLeastShare);
     const auto seen = departureAt(pixels, frame.geometry, shadow.box, cover);
     Strength tones;
@@ -382,9 +382,9 @@ ShadowFit fitShadow(const Shadow& shadow, const Image& pixels, const series::Fra
     const bool bySlopes = slopes.told > odd * odd / 2;
     const bool byTones =
         tones.value >= kSure * tones.error && tones.value >= 0.5 && slopes.told > 0;
-    out.shows = out.deepest > kDarkest || (out.deepest >= kShows && (byTones || bySlopes));
+    out.shows = deepest > kDarkest || (deepest >= kShows && (byTones || bySlopes));
     out.strength = float(drawnTogether(tones, slopes));
-    if (out.deepest > kDarkest) return out;
+    if (deepest > kDarkest) return out;
 
     // Laid on the frame's own pixels.
     const FrameGeometry& g = frame.geometry;

@@ -71,7 +71,6 @@ struct ShadowFit {
     mend::Mend mend;     ///< Unshade with the frame's own depth; its region is empty if unfit
     bool shows = false;  ///< it is likelier to be there than not, by the frame's tones or slopes
     float strength = 1;  ///< what is divided out: as seen, drawn towards 1 by the doubt
-    float deepest = 0;   ///< largest share held back here
 };
 
 /// Fits a known shadow to a frame: its opening by the frame's f-number, its softness and depth by

@@ -207,6 +207,13 @@ TEST_F(Series, ABatchThatWasCutShortIsTakenUpAgain) {
     EXPECT_NE(refused.out.find("5 of 5 frames failed"), std::string::npos);
 }
 
+TEST_F(Series, AChartLooksAtAsManyFramesAsItIsTold) {
+    ASSERT_EQ(gquill("chart " + in() + " --frames 3 -o " + at("dust.json")).exit, 0);
+    EXPECT_EQ(json::parse(bytesOf(dir / "dust.json"))["frames"], 3);
+    ASSERT_EQ(gquill("chart " + in() + " --frames 0 -o " + at("all.json")).exit, 0);
+    EXPECT_EQ(json::parse(bytesOf(dir / "all.json"))["frames"], 5);
+}
+
 TEST_F(Series, AChartDividesItsShadowsOut) {
     ASSERT_EQ(gquill("chart " + in() + " -o " + at("dust.json")).exit, 0);
     const auto chart = json::parse(bytesOf(dir / "dust.json"));

@@ -144,6 +144,17 @@ TEST(SeriesFolder, NamesADamagedFileAndSurvivesAnyDamage) {
     }
 }
 
+TEST(FolderLock, TakesAwayWhatAKilledProgramLeftHalfWritten) {
+    testkit::Scratch dir;
+    std::filesystem::create_directories(dir / "q/frames");
+    const auto half = dir / "q/frames/.part-999999999-0-A-1.json",
+               whole = dir / "q/frames/A-1.json";
+    for (const auto& file : {half, whole}) ASSERT_TRUE(files::writeTextSafely(file, "{}"));
+    ASSERT_TRUE(FolderLock::take(dir / "q"));
+    EXPECT_FALSE(std::filesystem::exists(half));
+    EXPECT_TRUE(std::filesystem::exists(whole));
+}
+
 TEST(FolderLock, KeepsASecondWriterOut) {
     Scratch dir;
     auto first = FolderLock::take(dir / "q");
