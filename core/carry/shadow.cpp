@@ -86,18 +86,19 @@ class Fit {
         : m_groups(groups), m_smallest(smallest), m_taper(taper) {}
 
     void run(ImageF& held, float spread, int steps) const {
-        ImageF error(held.size(), CV_32F);
+        ImageF error(held.size(), CV_32F), pull(held.size(), CV_32F, cv::Scalar(0));
+        for (const auto& g : m_groups)
+            pull += softened(g.weight, sigmaAt(spread, m_smallest, g.aperture));
         for (int i = 0; i < steps; ++i) {
-            ImageF push(held.size(), CV_32F, cv::Scalar(0)), pull = push.clone();
+            ImageF push(held.size(), CV_32F, cv::Scalar(0));
             for (const auto& g : m_groups) {
                 const float sigma = sigmaAt(spread, m_smallest, g.aperture);
-                const ImageF here = softened(held, sigma);
+                const ImageF here = softened(held, sigma), through = logThrough(here);
                 const auto *h = here.ptr<float>(), *l = g.logs.ptr<float>(),
-                           *w = g.weight.ptr<float>();
-                for (size_t p = 0; p < held.total(); ++p)
-                    error.ptr<float>()[p] = w[p] * (logThrough(h[p]) - l[p]) * (1 - h[p]);
+                           *t = through.ptr<float>(), *w = g.weight.ptr<float>();
+                auto* e = error.ptr<float>();
+                for (size_t p = 0; p < held.total(); ++p) e[p] = w[p] * (t[p] - l[p]) * (1 - h[p]);
                 push += softened(error, sigma);
-                pull += softened(g.weight, sigma);
             }
             const auto *a = push.ptr<float>(), *b = pull.ptr<float>(), *t = m_taper.ptr<float>();
             for (size_t p = 0; p < held.total(); ++p) {
@@ -110,9 +111,10 @@ class Fit {
     [[nodiscard]] double loss(const ImageF& held, float spread) const {
         double sum = 0;
         for (const auto& g : m_groups) {
-            const ImageF here = softened(held, sigmaAt(spread, m_smallest, g.aperture));
+            const ImageF through =
+                logThrough(softened(held, sigmaAt(spread, m_smallest, g.aperture)));
             for (size_t p = 0; p < held.total(); ++p) {
-                const float off = logThrough(here.ptr<float>()[p]) - g.logs.ptr<float>()[p];
+                const float off = through.ptr<float>()[p] - g.logs.ptr<float>()[p];
                 sum += double(g.weight.ptr<float>()[p] * off * off);
             }
         }
@@ -121,7 +123,11 @@ class Fit {
 
   private:
     static constexpr float kMostHeld = 0.95f;
-    static float logThrough(float held) { return std::log(1 - std::min(held, kMostHeld)); }
+    static ImageF logThrough(const ImageF& held) {
+        ImageF out = cv::max(ImageF(1 - held), 1 - kMostHeld);
+        cv::log(out, out);
+        return out;
+    }
 
     const std::vector<Group>& m_groups;
     double m_smallest;
@@ -156,32 +162,31 @@ ShadowSeries::ShadowSeries(std::vector<Region> places) {
         place.region = std::move(region);
         m_places.push_back(std::move(place));
     }
-}
-
-Mask ShadowSeries::coverAround(const Place& place) const {
-    Mask cover(place.box.size(), CV_8U, cv::Scalar(0));
-    for (const auto& other : m_places)
-        if (!(grown(other.region.box, reachOf(other.region), kAnywhere) & place.box).empty())
-            cover |= coverOf(other.region, place.box, reachOf(other.region));
-    return cover;
-}
-
-void ShadowSeries::watch(Place& place, const Image& pixels, const series::Frame& frame) const {
-    const Mask cover = coverAround(place);
-    auto d = departureAt(pixels, frame.geometry, place.box, cover);
-    if (!d.told) return;
-    Sighting s{d.logs, d.trust, std::hypot(d.noise, kLeastNoise), frame.aperture};
-    if (place.seen.size() < kMostSightings) {
-        place.seen.push_back(std::move(s));
-        return;
+    for (auto& place : m_places) {
+        place.cover = Mask::zeros(place.box.size(), CV_8U);
+        for (const auto& other : m_places) {
+            const int reach = reachOf(other.region);
+            if (!(grown(other.region.box, reach, kAnywhere) & place.box).empty())
+                place.cover |= coverOf(other.region, place.box, reach);
+        }
     }
-    auto worst = std::max_element(place.seen.begin(), place.seen.end(),
-                                  [](const auto& a, const auto& b) { return a.noise < b.noise; });
-    if (s.noise < worst->noise) *worst = std::move(s);
 }
 
 void ShadowSeries::add(const Image& pixels, const series::Frame& frame) {
-    forEach(int(m_places.size()), [&](int i) { watch(m_places[size_t(i)], pixels, frame); });
+    forEach(int(m_places.size()), [&](int i) {
+        Place& place = m_places[size_t(i)];
+        auto d = departureAt(pixels, frame.geometry, place.box, place.cover);
+        if (!d.told) return;
+        Sighting s{d.logs, d.trust, std::hypot(d.noise, kLeastNoise), frame.aperture};
+        if (place.seen.size() < kMostSightings) {
+            place.seen.push_back(std::move(s));
+            return;
+        }
+        auto worst =
+            std::max_element(place.seen.begin(), place.seen.end(),
+                             [](const auto& a, const auto& b) { return a.noise < b.noise; });
+        if (s.noise < worst->noise) *worst = std::move(s);
+    });
 }
 
 namespace {
@@ -256,7 +261,7 @@ Shadow ShadowSeries::solve(const Place& place) const {
     out.box = place.box;
     out.frames = int(place.seen.size());
     for (const auto& s : place.seen) out.aperture = std::max(out.aperture, s.aperture);
-    const ImageF taper = taperOf(coverAround(place), 4);
+    const ImageF taper = taperOf(place.cover, 4);
     // A first guess without softening: the weighted median of all frames.
     ImageF middle(place.box.size(), CV_32F);
     std::vector<Weighed> all(place.seen.size());

@@ -54,11 +54,9 @@ class ShadowSeries {
     struct Place {
         Region region;
         Rect box;
+        Mask cover;  ///< all that may be shaded in the box, by any grain
         std::vector<Sighting> seen;
     };
-    void watch(Place& place, const Image& pixels, const series::Frame& frame) const;
-    /// All that may be shaded in a place's box, by any grain.
-    [[nodiscard]] Mask coverAround(const Place& place) const;
     /// What of a place's box is nearer to its own grain than to others.
     [[nodiscard]] Mask cellOf(const Place& place) const;
     [[nodiscard]] Shadow solve(const Place& place) const;

@@ -9,8 +9,9 @@
 namespace gq::carry {
 namespace {
 
-constexpr float kBlack = 0.01f, kClipped = 0.985f;  ///< of linear light; of the encoded value
-constexpr int kRimStep = 3;
+constexpr float kBlack = 0.01f;             ///< of linear light
+constexpr float kClipped = 0.985f * 65535;  ///< encoded
+constexpr int kRimStep = 3, kGrid = 4;      // px
 
 /// The picture's pixels under `box` of the sensor, turned and scaled as the sensor lies.
 cv::Mat onSensor(const cv::Mat& stored, const cv::Matx23d& toStored, const Size& size) {
@@ -20,44 +21,80 @@ cv::Mat onSensor(const cv::Mat& stored, const cv::Matx23d& toStored, const Size&
     return out;
 }
 
-/// Plane through the ring, fitted twice: the second time without what departs most.
+/// Calls `visit(x, y, value)` for every pixel of the ring.
+template <class Visit>
+void overRing(const ImageF& logs, const Mask& ring, Visit visit) {
+    for (int y = 0; y < logs.rows; ++y) {
+        const auto* l = logs.ptr<float>(y);
+        const auto* r = ring.ptr<uchar>(y);
+        for (int x = 0; x < logs.cols; ++x)
+            if (r[x]) visit(double(x), double(y), double(l[x]));
+    }
+}
+
+/// Plane through the ring, fitted three times: after the first without what departs most.
 void takeOutPlane(ImageF& logs, const Mask& ring, Departure& out) {
     cv::Vec3d fit;
+    const auto off = [&](double x, double y, double l) {
+        return l - fit[0] - fit[1] * x - fit[2] * y;
+    };
     double spread = 1e9;
     for (int round = 0; round < 3; ++round) {
-        cv::Matx33d m = cv::Matx33d::eye() * 1e-9;
+        double n = 1e-9, sx = 0, sy = 0, xx = 1e-9, xy = 0, yy = 1e-9, square = 0;
         cv::Vec3d v;
-        double square = 0, n = 0;
-        for (int y = 0; y < logs.rows; ++y)
-            for (int x = 0; x < logs.cols; ++x) {
-                if (!ring.at<uchar>(y, x)) continue;
-                const cv::Vec3d base(1, x, y);
-                const double l = double(logs.at<float>(y, x)), off = l - fit.dot(base);
-                if (round > 0 && std::abs(off) > 2.5 * spread) continue;
-                m += base * base.t();
-                v += base * l;
-                square += off * off;
-                n += 1;
-            }
+        overRing(logs, ring, [&](double x, double y, double l) {
+            const double d = off(x, y, l);
+            if (round > 0 && std::abs(d) > 2.5 * spread) return;
+            n += 1;
+            sx += x;
+            sy += y;
+            xx += x * x;
+            xy += x * y;
+            yy += y * y;
+            v[0] += l;
+            v[1] += x * l;
+            v[2] += y * l;
+            square += d * d;
+        });
         if (round > 0) spread = std::min(spread, std::sqrt(square / std::max(n, 1.0)));
-        fit = m.solve(v, cv::DECOMP_CHOLESKY);
-        if (round == 0) {
-            double all = 0, count = 0;
-            for (int y = 0; y < logs.rows; ++y)
-                for (int x = 0; x < logs.cols; ++x)
-                    if (ring.at<uchar>(y, x)) {
-                        const double off =
-                            double(logs.at<float>(y, x)) - fit.dot(cv::Vec3d(1, x, y));
-                        all += off * off;
-                        count += 1;
-                    }
-            spread = std::sqrt(all / std::max(count, 1.0)) + 1e-6;
-        }
+        fit = cv::Matx33d(n, sx, sy, sx, xx, xy, sy, xy, yy).solve(v, cv::DECOMP_CHOLESKY);
+        if (round > 0) continue;
+        double all = 0;
+        overRing(logs, ring, [&](double x, double y, double l) {
+            const double d = off(x, y, l);
+            all += d * d;
+        });
+        spread = std::sqrt(all / std::max(n, 1.0)) + 1e-6;
     }
-    for (int y = 0; y < logs.rows; ++y)
-        for (int x = 0; x < logs.cols; ++x)
-            logs.at<float>(y, x) -= float(fit.dot(cv::Vec3d(1, x, y)));
+    for (int y = 0; y < logs.rows; ++y) {
+        auto* l = logs.ptr<float>(y);
+        for (int x = 0; x < logs.cols; ++x) l[x] -= float(fit[0] + fit[1] * x + fit[2] * y);
+    }
     out.noise = float(spread);
+}
+
+/// A membrane through `values` (one a point of the rim) over the cover, zero elsewhere: worked out
+/// at every kGrid-th pixel, since it is smooth.
+ImageF membraneOver(const Mask& cover, const std::vector<Point>& rim, const ImageF& values) {
+    const Size grid((cover.cols + kGrid - 1) / kGrid + 1, (cover.rows + kGrid - 1) / kGrid + 1);
+    Mask near;
+    cv::dilate(cover, near, Mask::ones(2 * kGrid + 1, 2 * kGrid + 1, CV_8U));
+    std::vector<Point> knots;
+    for (int y = 0; y < grid.height; ++y)
+        for (int x = 0; x < grid.width; ++x)
+            if (near.at<uchar>(std::min(y * kGrid, cover.rows - 1),
+                               std::min(x * kGrid, cover.cols - 1)))
+                knots.emplace_back(x * kGrid, y * kGrid);
+    const mend::Membrane membrane(rim, knots);
+    std::vector<mend::Vec4> onRim;
+    for (const Point& p : membrane.rim()) onRim.push_back(mend::splat(values.at<float>(p)));
+    const auto sheet = membrane.spread(onRim);
+    ImageF coarse = ImageF::zeros(grid, CV_32F), out;
+    for (size_t i = 0; i < knots.size(); ++i) coarse.at<float>(knots[i] / kGrid) = sheet[i][0];
+    const cv::Matx23d toGrid(1.0 / kGrid, 0, 0, 0, 1.0 / kGrid, 0);
+    cv::warpAffine(coarse, out, toGrid, cover.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP);
+    out.setTo(0, cover == 0);
+    return out;
 }
 
 /// What the plane leaves of the ring, stretched over the cover as a membrane.
@@ -69,20 +106,13 @@ void takeOutMembrane(ImageF& logs, const Mask& ring, const Mask& cover) {
     cv::GaussianBlur(known, counts, {}, 4);
     Mask near;
     cv::dilate(cover, near, Mask::ones(5, 5, CV_8U));
-    std::vector<Point> rim, piece;
-    std::vector<mend::Vec4> values;
+    std::vector<Point> rim;
     for (int y = 0; y < logs.rows; ++y)
-        for (int x = 0; x < logs.cols; ++x) {
-            if (cover.at<uchar>(y, x)) piece.emplace_back(x, y);
+        for (int x = 0; x < logs.cols; ++x)
             if (ring.at<uchar>(y, x) && near.at<uchar>(y, x) && (x + y) % kRimStep == 0)
                 rim.emplace_back(x, y);
-        }
-    if (rim.empty() || piece.empty()) return;
-    const mend::Membrane membrane(rim, piece);
-    for (const Point& p : membrane.rim())
-        values.push_back(mend::splat(sums.at<float>(p) / std::max(counts.at<float>(p), 0.02f)));
-    const auto sheet = membrane.spread(values);
-    for (size_t i = 0; i < piece.size(); ++i) logs.at<float>(piece[i]) -= sheet[i][0];
+    if (rim.empty() || cv::countNonZero(cover) == 0) return;
+    logs -= membraneOver(cover, rim, sums / cv::max(counts, 0.02f));
 }
 
 }  // namespace
@@ -111,13 +141,14 @@ Departure departureAt(const Image& pixels, const FrameGeometry& g, const Rect& b
     ImageF usable(part.size(), CV_32F);
     const int channels = part.channels();
     const ImageF dark = logLuminance(part);
-    for (int y = 0; y < part.rows; ++y)
-        for (int x = 0; x < part.cols; ++x) {
-            const auto* p = part.ptr<ushort>(y) + x * channels;
-            const bool fine = *std::max_element(p, p + channels) < kClipped * 65535 &&
-                              dark.at<float>(y, x) > std::log(kBlack);
-            usable.at<float>(y, x) = fine;
-        }
+    const float logBlack = std::log(kBlack);
+    for (int y = 0; y < part.rows; ++y) {
+        const auto* p = part.ptr<ushort>(y);
+        const auto* l = dark.ptr<float>(y);
+        auto* u = usable.ptr<float>(y);
+        for (int x = 0; x < part.cols; ++x, p += channels)
+            u[x] = *std::max_element(p, p + channels) < kClipped && l[x] > logBlack;
+    }
     out.logs = onSensor(dark, map, box.size());
     cv::warpAffine(usable, out.trust, map, box.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,
                    cv::BORDER_CONSTANT, cv::Scalar(0));

@@ -17,14 +17,6 @@ constexpr size_t kFewest = 60;                  ///< px around, to know the usua
 constexpr double kLeast = 0.2, kStep = 0.1;
 constexpr int kTries = 15;
 
-/// What a plane has of detail finer than `sigma`; places that tell nothing do not count.
-ImageF fineOf(const ImageF& plane, const ImageF& trust, double sigma) {
-    ImageF sums, counts;
-    cv::GaussianBlur(ImageF(plane.mul(trust)), sums, {}, sigma);
-    cv::GaussianBlur(trust, counts, {}, sigma);
-    return plane - sums / (counts + 1e-3f);
-}
-
 float middleOf(std::vector<float>& values) {
     const auto middle = values.begin() + long(values.size() / 2);
     std::nth_element(values.begin(), middle, values.end());
@@ -39,11 +31,19 @@ ImageF slope(const ImageF& plane, int dx) {
 
 }  // namespace
 
+ImageF Slopes::fineOf(const ImageF& plane) const {
+    ImageF sums;
+    cv::GaussianBlur(ImageF(plane.mul(m_trust)), sums, {}, m_sigma);
+    return plane - sums / m_trusted;
+}
+
 Slopes::Slopes(const Departure& seen, const Mask& cover)
     : m_trust(seen.trust),
       m_sigma(std::clamp(std::sqrt(double(cv::countNonZero(cover))) / kFiner, 4.0, 16.0)) {
+    cv::GaussianBlur(m_trust, m_trusted, {}, m_sigma);
+    m_trusted += 1e-3f;
     ImageF logs;
-    cv::GaussianBlur(fineOf(seen.logs, m_trust, m_sigma), logs, {}, kSmooth);
+    cv::GaussianBlur(fineOf(seen.logs), logs, {}, kSmooth);
     const ImageF gx = slope(logs, 1), gy = slope(logs, 0);
     std::vector<float> around, wide;
     ImageF wideX, wideY;
@@ -69,16 +69,19 @@ Slopes::Slopes(const Departure& seen, const Mask& cover)
 Slopes::Match Slopes::match(const ImageF& known) const {
     Match out;
     if (m_usual <= 0) return out;
-    const ImageF fine = fineOf(known, m_trust, m_sigma), kx = slope(fine, 1), ky = slope(fine, 0);
+    const ImageF fine = fineOf(known), kx = slope(fine, 1), ky = slope(fine, 0);
     const float scale = 1 / (m_usual * m_usual);
     const auto likelihood = [&](double strength) {
-        double sum = 0;
+        double sum = 0, product = 1;  // one logarithm for many factors
         for (const auto& p : m_places) {
             const float dx = p.gx - float(strength) * kx.at<float>(p.y, p.x),
                         dy = p.gy - float(strength) * ky.at<float>(p.y, p.x);
-            sum -= std::log1p(double((dx * dx + dy * dy) * scale));
+            product *= 1 + double((dx * dx + dy * dy) * scale);
+            if (product < 1e200) continue;
+            sum -= std::log(product);
+            product = 1;
         }
-        return sum / m_correlated;
+        return (sum - std::log(product)) / m_correlated;
     };
     std::array<double, kTries + 1> told{};  // the first is of no shadow
     const double none = likelihood(0);

@@ -21,7 +21,7 @@ class Slopes {
 
     /// `known`: log share of light let through, like the departure. Strengths from 0.2 to 1.6 are
     /// tried. The likelihood is Cauchy's, so that a few steep slopes decide nothing.
-    /// Checked  on the demo series: at 297 shadows and at eight places beside each, which now and
+    /// Checked on the demo series: at 297 shadows and at eight places beside each, which now and
     ///          then bear another, `told` exceeds (strength - 1)^2 / 0.125 at 89 and at 2 of 100.
     [[nodiscard]] Match match(const ImageF& known) const;
 
@@ -30,8 +30,11 @@ class Slopes {
         int x, y;
         float gx, gy;
     };
-    ImageF m_trust;
-    double m_sigma;  ///< px; coarser structure is left out
+    /// What a plane has of detail finer than m_sigma; places that tell nothing do not count.
+    [[nodiscard]] ImageF fineOf(const ImageF& plane) const;
+
+    ImageF m_trust, m_trusted;  ///< and over m_sigma around
+    double m_sigma;             ///< px; coarser structure is left out
     std::vector<Place> m_places;
     float m_usual = 0;        ///< steepness around, 0 = not told
     double m_correlated = 1;  ///< px that tell as much as one: structure is not independent
