@@ -16,7 +16,8 @@ constexpr size_t kMostSightings = 24;
 constexpr int kFewest = 3, kRing = 12;
 constexpr float kLeastShare = 0.0015f;  ///< held back; less is not divided out
 constexpr std::array<float, 7> kSpreads{0, 12, 22, 34, 50, 72, 100};  ///< px times f-number
-constexpr int kTrySteps = 8, kSteps = 40;
+constexpr int kTrySteps = 8, kSteps = 40, kLastSteps = 10;
+constexpr int kLarge = 80;             ///< px; larger places are fitted at half their size first
 constexpr float kHuber = 1.5f;         ///< spreads beyond which a frame's say is limited
 constexpr float kLeastNoise = 0.004f;  ///< of a frame, whatever its surroundings
 constexpr float kDepthDoubt = 0.25f;   ///< how far a frame's depth may well be from the known one
@@ -82,17 +83,18 @@ struct Group {
 /// Least squares for the share held back at the smallest opening.
 class Fit {
   public:
-    Fit(const std::vector<Group>& groups, double smallest, const ImageF& taper)
-        : m_groups(groups), m_smallest(smallest), m_taper(taper) {}
+    /// `shrink`: full-size pixels a pixel of the groups.
+    Fit(const std::vector<Group>& groups, double smallest, const ImageF& taper, int shrink = 1)
+        : m_groups(groups), m_smallest(smallest), m_taper(taper), m_shrink(float(shrink)) {}
 
     void run(ImageF& held, float spread, int steps) const {
         ImageF error(held.size(), CV_32F), pull(held.size(), CV_32F, cv::Scalar(0));
         for (const auto& g : m_groups)
-            pull += softened(g.weight, sigmaAt(spread, m_smallest, g.aperture));
+            pull += softened(g.weight, sigmaAt(spread / m_shrink, m_smallest, g.aperture));
         for (int i = 0; i < steps; ++i) {
             ImageF push(held.size(), CV_32F, cv::Scalar(0));
             for (const auto& g : m_groups) {
-                const float sigma = sigmaAt(spread, m_smallest, g.aperture);
+                const float sigma = sigmaAt(spread / m_shrink, m_smallest, g.aperture);
                 const ImageF here = softened(held, sigma), through = logThrough(here);
                 const auto *h = here.ptr<float>(), *l = g.logs.ptr<float>(),
                            *t = through.ptr<float>(), *w = g.weight.ptr<float>();
@@ -112,7 +114,7 @@ class Fit {
         double sum = 0;
         for (const auto& g : m_groups) {
             const ImageF through =
-                logThrough(softened(held, sigmaAt(spread, m_smallest, g.aperture)));
+                logThrough(softened(held, sigmaAt(spread / m_shrink, m_smallest, g.aperture)));
             for (size_t p = 0; p < held.total(); ++p) {
                 const float off = through.ptr<float>()[p] - g.logs.ptr<float>()[p];
                 sum += double(g.weight.ptr<float>()[p] * off * off);
@@ -132,7 +134,26 @@ class Fit {
     const std::vector<Group>& m_groups;
     double m_smallest;
     const ImageF& m_taper;
+    float m_shrink;
 };
+
+ImageF shrunk(const ImageF& plane, int by) {
+    if (by == 1) return plane;
+    ImageF out;
+    cv::resize(plane, out, {}, 1.0 / by, 1.0 / by, cv::INTER_AREA);
+    return out;
+}
+
+std::vector<Group> shrunk(const std::vector<Group>& groups, int by) {
+    if (by == 1) return groups;
+    std::vector<Group> out;
+    for (const auto& g : groups) {
+        const ImageF weight = shrunk(g.weight, by);
+        const ImageF sums = shrunk(ImageF(g.logs.mul(g.weight)), by);
+        out.push_back({g.aperture, sums / (weight + 1e-9f), weight});
+    }
+    return out;
+}
 
 }  // namespace
 
@@ -278,9 +299,13 @@ Shadow ShadowSeries::solve(const Place& place) const {
     start = ImageF(cv::max(ImageF(1 - start), 0.0f)).mul(taper);
     double best = 1e300;
     const size_t tries = groups.size() > 1 && out.aperture > 0 ? kSpreads.size() : 1;
+    const int shrink = place.box.area() > kLarge * kLarge ? 2 : 1;
+    const auto coarse = shrunk(groups, shrink);
+    const ImageF coarseTaper = shrunk(taper, shrink);
+    start = shrunk(start, shrink);
     for (size_t i = 0; i < tries; ++i) {
         ImageF held = start.clone();
-        const Fit fit(groups, out.aperture, taper);
+        const Fit fit(coarse, out.aperture, coarseTaper, shrink);
         fit.run(held, kSpreads[i], kTrySteps);
         if (const double loss = fit.loss(held, kSpreads[i]); loss < 0.995 * best) {
             best = loss;
@@ -288,8 +313,12 @@ Shadow ShadowSeries::solve(const Place& place) const {
             out.held = held;
         }
     }
+    if (shrink > 1) {
+        Fit(coarse, out.aperture, coarseTaper, shrink).run(out.held, out.spread, kSteps);
+        cv::resize(out.held, out.held, place.box.size(), 0, 0, cv::INTER_LINEAR);
+    }
     groups = grouped(place.seen, [&](double aperture) { return logShareAt(out, aperture); });
-    Fit(groups, out.aperture, taper).run(out.held, out.spread, kSteps);
+    Fit(groups, out.aperture, taper).run(out.held, out.spread, shrink > 1 ? kLastSteps : kSteps);
     out.held = softened(out.held, 0.8f);
     out.held.setTo(0, (out.held < kLeastShare / 2) | (cellOf(place) == 0));
     // Spread of the frames about it, over the root of their number.
