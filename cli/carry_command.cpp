@@ -152,7 +152,8 @@ Result<Job> jobFromSeries(const CarryOptions& o, std::vector<Error>& faults) {
     job.targets = s->frames;
     if (o.sameSource || o.heal || plan.origin != find::Origin::Sensor) return job;
     if (job.foundNow) {  // what it hides but the series shows
-        const auto chart = carry::chartOf(job.reference, job.targets, render::originalPixels);
+        const auto chart =
+            carry::chartOf(job.reference, job.targets, render::chartPixels(job.reference));
         if (chart) job.reference = carry::withChartMends(job.reference, *chart, job.next);
         *s = s->with(job.reference);
         job.targets = s->frames;

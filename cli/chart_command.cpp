@@ -33,11 +33,12 @@ void addChart(CLI::App& app, Common& common) {
         std::vector<series::FramePtr> taken;
         const auto picked =
             carry::evenlyPicked(s.frames, most > 0 ? size_t(most) : s.frames.size());
+        const auto source = render::chartPixels(*s.frames.front());
         inOrder(
             int(picked.size()),
             [&](int i) -> Result<carry::Consensus::Say> {
                 const auto& frame = *picked[size_t(i)];
-                const auto pixels = render::originalPixels(frame);
+                const auto pixels = source(frame, {});
                 if (!pixels) return tl::unexpected(pixels.error());
                 return carry::Consensus::listen(*pixels, *s.frames.front(), frame);
             },

@@ -3,8 +3,10 @@
 #include <iostream>
 
 #include "cli/common.h"
+#include "core/pixels/memory.h"
 
 int main(int argc, char** argv) {
+    gq::keepFreedMemory();
     CLI::App app{
         "gquill finds dust, specks and hairs in pictures, mends them, and carries the mends over a "
         "series.\n"

@@ -9,6 +9,7 @@
 #include "core/carry/chart.h"
 #include "core/files/folder_scan.h"
 #include "core/files/picture_writer.h"
+#include "core/pixels/memory.h"
 #include "core/render/compose.h"
 #include "core/render/export.h"
 #include "sim/cloud_watch.h"
@@ -71,7 +72,7 @@ Score scoreOf(const series::Frame& frame, const Image& worn, const Image& made,
 }
 
 Result<carry::DustChart> chartOf(const std::vector<series::FramePtr>& frames) {
-    auto chart = carry::chartOf(*frames.front(), frames, render::originalPixels);
+    auto chart = carry::chartOf(*frames.front(), frames, render::chartPixels(*frames.front()));
     if (!chart) return chart;
     return carry::withShadows(std::move(*chart), frames, render::originalPixels);
 }
@@ -167,6 +168,7 @@ Status measure(const Options& o) {
 }  // namespace
 
 int main(int argc, char** argv) {
+    keepFreedMemory();
     CLI::App app{"gqcarry: chart, carry and export of a series with true pictures"};
     Options o;
     app.add_option("--folder", o.folder,

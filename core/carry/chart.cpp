@@ -15,14 +15,20 @@ constexpr float kLow = -2.0f, kHigh = 4.0f;    ///< bounds of one frame's say, n
 constexpr float kAgreed = 5.5f, kEdge = 2.5f;  ///< of a spot's peak and outline
 constexpr float kLeastDepth = 0.005f;
 
-/// The frame's pixels as they lie on the sensor that `first` shows.
+/// The frame's pixels as they lie on the sensor that `first` shows; at half its size if they are.
 Image onSensor(const Image& pixels, const series::Frame& first, const series::Frame& frame) {
     const Size sensor = first.geometry.sensorSize();
     const FrameGeometry g = laidOn(sensor, frame).geometry;
-    if (g.stored == sensor && g.storedTurn == Orientation::Upright) return pixels;
+    const bool half = pixels.cols < g.stored.width;
+    const Size size = half ? Size(sensor.width / 2, sensor.height / 2) : sensor;
+    if (g.stored == sensor && g.storedTurn == Orientation::Upright)
+        return pixels(Rect({0, 0}, size));
+    cv::Matx23d map = sensorToStored(g, {0, 0}, {0, 0});
+    if (half)  // pixel centres lie at whole numbers plus a half
+        for (int i = 0; i < 2; ++i) map(i, 2) = (map(i, 2) + (map(i, 0) + map(i, 1) - 1) / 2) / 2;
     Image out;
-    cv::warpAffine(pixels, out, sensorToStored(g, {0, 0}, {0, 0}), sensor,
-                   cv::INTER_LINEAR | cv::WARP_INVERSE_MAP, cv::BORDER_REPLICATE);
+    cv::warpAffine(pixels, out, map, size, cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,
+                   cv::BORDER_REPLICATE);
     return out;
 }
 
@@ -46,6 +52,10 @@ Region cut(const Region& r, const Size& size) {
 
 }  // namespace
 
+bool Consensus::halfIsEnough(const series::Frame& first) {
+    return levelsOf(first).front().level > 0;
+}
+
 Result<Consensus::Say> Consensus::listen(const Image& pixels, const series::Frame& first,
                                          const series::Frame& frame, std::stop_token stop) {
     if (const std::string why = refusal(first, frame); !why.empty())
@@ -53,7 +63,7 @@ Result<Consensus::Say> Consensus::listen(const Image& pixels, const series::Fram
                     "Make a chart of its own camera.");
     Say out{laidOn(first.geometry.sensorSize(), frame), {}, {}};
     Image level = onSensor(pixels, first, frame);
-    int at = 0;
+    int at = level.cols < first.geometry.sensorSize().width ? 1 : 0;
     for (const auto& plan : levelsOf(first)) {
         for (; at < plan.level; ++at) level = halved(level);
         const auto here = find::tonesOf(level, plan, stop);

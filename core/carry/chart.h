@@ -39,7 +39,10 @@ class Consensus {
         series::Frame frame;
         std::vector<ImageF> z, depth;  ///< by level: noise units, log light held back
     };
-    /// Works a frame's say out. `first` is the first frame of the series. Threads: re-entrant.
+    /// True if half of a frame's size tells all that is asked of it: large sensors.
+    [[nodiscard]] static bool halfIsEnough(const series::Frame& first);
+    /// Works a frame's say out. `first` is the first frame of the series; `pixels` are the frame's
+    /// or, where that is enough, its pixels at half the size. Threads: re-entrant.
     /// Errors: Refused (another camera or shape than the first), Cancelled.
     [[nodiscard]] static Result<Say> listen(const Image& pixels, const series::Frame& first,
                                             const series::Frame& frame, std::stop_token stop = {});
@@ -62,6 +65,7 @@ class Consensus {
 };
 
 /// Consensus of up to 24 of `frames`, evenly picked; those refused or unreadable are passed over.
+/// `pixels` as `Consensus::listen` takes them.
 /// Errors: BadSetting when fewer than three are left, Cancelled.
 [[nodiscard]] Result<DustChart> chartOf(const series::Frame& reference,
                                         const std::vector<series::FramePtr>& frames,

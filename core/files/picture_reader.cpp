@@ -10,6 +10,7 @@
 #include "core/files/metadata.h"
 #include "core/files/raw.h"
 #include "core/files/vips_setup.h"
+#include "core/pixels/pyramid.h"
 
 namespace gq::files {
 namespace fs = std::filesystem;
@@ -38,7 +39,8 @@ tl::unexpected<Error> vipsReadError(const fs::path& file, const std::string& det
 
 namespace {
 
-Result<VImage> openRaster(const fs::path& file, bool sequential) {
+/// `shrink` is for JPEGs: 1 or 2.
+Result<VImage> openRaster(const fs::path& file, bool sequential, int shrink = 1) {
     startVips();
     std::error_code code;
     if (!fs::is_regular_file(file, code))
@@ -50,11 +52,12 @@ Result<VImage> openRaster(const fs::path& file, bool sequential) {
                     file.string(), "Use JPEG, PNG, TIFF or a raw file.");
     }
     try {
-        return VImage::new_from_file(
-            file.c_str(),
+        auto* options =
             VImage::option()
                 ->set("access", sequential ? VIPS_ACCESS_SEQUENTIAL : VIPS_ACCESS_RANDOM)
-                ->set("fail_on", VIPS_FAIL_ON_TRUNCATED));
+                ->set("fail_on", VIPS_FAIL_ON_TRUNCATED);
+        if (shrink > 1) options->set("shrink", shrink);
+        return VImage::new_from_file(file.c_str(), options);
     } catch (const vips::VError& e) {
         return vipsReadError(file, e.what());
     }
@@ -93,27 +96,9 @@ void splitPlanes(const cv::Mat& all, int colours, LoadedPicture& out) {
     cv::merge(planes.data() + colours, planes.size() - size_t(colours), out.extra);
 }
 
-}  // namespace
-
-Result<FrameInfo> readInfo(const fs::path& file, double pixelLimit) {
-    if (looksRaw(file)) return readRawInfo(file, pixelLimit);
-    auto image = openRaster(file, true);
-    if (!image) return tl::unexpected(image.error());
-    if (auto ok = checkSupported(*image, file, pixelLimit); !ok) return tl::unexpected(ok.error());
-    FrameInfo info;
-    info.file = file.string();
-    info.format = formatName(*image);
-    info.size = {image->width(), image->height()};
-    info.bits = image->format() == VIPS_FORMAT_USHORT ? 16 : 8;
-    info.channels = image->bands();
-    info.pixelsPerInch = image->xres() * 25.4;
-    addMetadata(file, info);
-    return info;
-}
-
-Result<LoadedPicture> readPicture(const fs::path& file, std::stop_token stop, double pixelLimit) {
-    if (looksRaw(file)) return readRaw(file, stop, pixelLimit);
-    auto opened = openRaster(file, true);
+Result<LoadedPicture> readRaster(const fs::path& file, std::stop_token stop, double pixelLimit,
+                                 int shrink) {
+    auto opened = openRaster(file, true, shrink);
     if (!opened) return tl::unexpected(opened.error());
     VImage image = *opened;
     if (auto ok = checkSupported(image, file, pixelLimit); !ok) return tl::unexpected(ok.error());
@@ -143,6 +128,36 @@ Result<LoadedPicture> readPicture(const fs::path& file, std::stop_token stop, do
     }
     if (stop.stop_requested()) return cancelled();
     return out;
+}
+
+}  // namespace
+
+Result<FrameInfo> readInfo(const fs::path& file, double pixelLimit) {
+    if (looksRaw(file)) return readRawInfo(file, pixelLimit);
+    auto image = openRaster(file, true);
+    if (!image) return tl::unexpected(image.error());
+    if (auto ok = checkSupported(*image, file, pixelLimit); !ok) return tl::unexpected(ok.error());
+    FrameInfo info;
+    info.file = file.string();
+    info.format = formatName(*image);
+    info.size = {image->width(), image->height()};
+    info.bits = image->format() == VIPS_FORMAT_USHORT ? 16 : 8;
+    info.channels = image->bands();
+    info.pixelsPerInch = image->xres() * 25.4;
+    addMetadata(file, info);
+    return info;
+}
+
+Result<LoadedPicture> readPicture(const fs::path& file, std::stop_token stop, double pixelLimit) {
+    return looksRaw(file) ? readRaw(file, stop, pixelLimit) : readRaster(file, stop, pixelLimit, 1);
+}
+
+Result<Image> readHalf(const fs::path& file, std::stop_token stop) {
+    const char* loader = looksRaw(file) ? nullptr : vips_foreign_find_load(file.c_str());
+    const bool jpeg = loader && std::string_view(loader).starts_with("VipsForeignLoadJpeg");
+    auto loaded = jpeg ? readRaster(file, stop, kPixelLimit, 2) : readPicture(file, stop);
+    if (!loaded) return tl::unexpected(loaded.error());
+    return jpeg ? loaded->picture.pixels : halved(loaded->picture.pixels);
 }
 
 Result<Image8> readThumbnail(const fs::path& file, int side) {

@@ -23,6 +23,10 @@ struct LoadedPicture {
                                                 std::stop_token stop = {},
                                                 double pixelLimit = kPixelLimit);
 
+/// The pixels at half the size, by 2 x 2 means; JPEGs are decoded so, which takes half the time.
+/// An odd last column and row may be left out or kept. Errors: as `readPicture`.
+[[nodiscard]] Result<Image> readHalf(const std::filesystem::path& file, std::stop_token stop = {});
+
 /// A small 8-bit colour picture of a file, as stored (unrotated), at most `side` px wide and high.
 /// JPEGs are decoded at reduced size. Errors: as `readPicture`.
 [[nodiscard]] Result<Image8> readThumbnail(const std::filesystem::path& file, int side);

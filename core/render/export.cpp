@@ -1,5 +1,6 @@
 #include "core/render/export.h"
 
+#include "core/carry/chart.h"
 #include "core/carry/same_sensor.h"
 #include "core/files/content_hash.h"
 #include "core/render/compose.h"
@@ -11,23 +12,31 @@ fs::path exportPath(const series::Frame& frame, const fs::path& folder, files::F
     return folder / (frame.name() + files::suffix(format));
 }
 
+namespace {
+
+tl::unexpected<Error> changed(const series::Frame& frame) {
+    return fail(Error::Kind::Changed, "this file changed since the series was made",
+                frame.file.string(), "Put the original back, or gather it as a new frame.");
+}
+
+bool hasOtherSize(const series::Frame& frame) {
+    std::error_code code;
+    return frame.bytes > 0 && fs::exists(frame.file, code) &&
+           fs::file_size(frame.file, code) != frame.bytes;
+}
+
+}  // namespace
+
 Result<files::LoadedPicture> openOriginal(const series::Frame& frame, bool wholly,
                                           std::stop_token stop) {
-    std::error_code code;
-    const auto changed = [&] {
-        return fail(Error::Kind::Changed, "this file changed since the series was made",
-                    frame.file.string(), "Put the original back, or gather it as a new frame.");
-    };
-    if (frame.bytes > 0 && fs::exists(frame.file, code) &&
-        fs::file_size(frame.file, code) != frame.bytes)
-        return changed();
+    if (hasOtherSize(frame)) return changed(frame);
     if (wholly && !frame.hash.empty()) {
         const auto hash = files::contentHash(frame.file);
         if (!hash) return tl::unexpected(hash.error());
-        if (*hash != frame.hash) return changed();
+        if (*hash != frame.hash) return changed(frame);
     }
     auto loaded = files::readPicture(frame.file, stop);
-    if (loaded && loaded->picture.size() != frame.geometry.stored) return changed();
+    if (loaded && loaded->picture.size() != frame.geometry.stored) return changed(frame);
     return loaded;
 }
 
@@ -35,6 +44,18 @@ Result<Image> originalPixels(const series::Frame& frame, std::stop_token stop) {
     auto loaded = openOriginal(frame, false, stop);
     if (!loaded) return tl::unexpected(loaded.error());
     return loaded->picture.pixels;
+}
+
+carry::PixelSource chartPixels(const series::Frame& first) {
+    if (!carry::Consensus::halfIsEnough(first)) return originalPixels;
+    return [](const series::Frame& frame, std::stop_token stop) -> Result<Image> {
+        if (hasOtherSize(frame)) return changed(frame);
+        auto half = files::readHalf(frame.file, stop);
+        if (half && half->cols != frame.geometry.stored.width / 2 &&
+            half->cols != (frame.geometry.stored.width + 1) / 2)
+            return changed(frame);
+        return half;
+    };
 }
 
 Status exportFrame(const series::Frame& frame, float line, const fs::path& target,

@@ -2,6 +2,7 @@
 #include <filesystem>
 #include <stop_token>
 
+#include "core/carry/carry.h"
 #include "core/files/picture_writer.h"
 #include "core/series/series.h"
 
@@ -34,5 +35,8 @@ namespace gq::render {
 
 /// Just its pixels.
 [[nodiscard]] Result<Image> originalPixels(const series::Frame& frame, std::stop_token stop = {});
+/// What a chart of `first`'s camera looks at: as `originalPixels`, at half the size where that is
+/// enough.
+[[nodiscard]] carry::PixelSource chartPixels(const series::Frame& first);
 
 }  // namespace gq::render

@@ -105,7 +105,8 @@ void Work::saveChart(const std::filesystem::path& file) {
         tr("Making the dust chart"), this,
         [=](std::stop_token stop, const Progress&) -> Status {
             const auto reference = series->frame(series->reference);
-            auto chart = carry::chartOf(*reference, series->frames, render::originalPixels, stop);
+            auto chart =
+                carry::chartOf(*reference, series->frames, render::chartPixels(*reference), stop);
             if (!chart) return tl::unexpected(chart.error());
             *chart = carry::edited(std::move(*chart), *reference);
             std::vector<series::FramePtr> frames;
@@ -141,7 +142,7 @@ void Work::carryChart(const std::filesystem::path& file, const std::vector<std::
             }
             const auto reference = series->frame(series->reference);
             const auto seen =
-                carry::chartOf(*reference, series->frames, render::originalPixels, stop);
+                carry::chartOf(*reference, series->frames, render::chartPixels(*reference), stop);
             if (seen) {
                 auto match = carry::matched(*chart, *seen);
                 if (!match) {

@@ -3,6 +3,7 @@
 #include <gtest/gtest.h>
 
 #include "core/files/safe_write.h"
+#include "core/pixels/pyramid.h"
 #include "tests/testkit/pictures.h"
 #include "tests/testkit/scratch.h"
 
@@ -51,6 +52,43 @@ TEST(Consensus, FindsNothingOnACleanSensor) {
     for (std::uint32_t i = 1; i <= 8; ++i)
         ASSERT_TRUE(c.add(testkit::sky(kSize, i), testkit::frameOf("f", kSize)));
     EXPECT_LE(c.chart()->spots.size(), 1u);
+}
+
+TEST(Consensus, OfLargeSensorsHalfTheSizeTellsTheSame) {
+    const Size sensor(3601, 2400);
+    const std::vector<Spot> spots{
+        {{700, 500}, 14, 0.12f}, {{1800, 900}, 18, 0.1f}, {{2900, 700}, 12, 0.2f}};
+    ASSERT_TRUE(Consensus::halfIsEnough(testkit::frameOf("f", sensor)));
+    ASSERT_FALSE(Consensus::halfIsEnough(testkit::frameOf("f", kSize)));
+    Consensus whole, half;
+    for (std::uint32_t i = 1; i <= 4; ++i) {
+        const Image pixels = testkit::dusty(testkit::sky(sensor, i), spots);
+        series::Frame frame = testkit::frameOf("f", sensor);
+        ASSERT_TRUE(whole.add(pixels, frame));
+        if (i == 1) {  // the others were turned for good
+            ASSERT_TRUE(half.add(halved(pixels), frame));
+            continue;
+        }
+        frame.geometry.sensor = sensor;
+        frame.geometry.storedTurn = Orientation::Turn90;
+        frame.geometry.stored = {sensor.height, sensor.width};
+        ASSERT_TRUE(half.add(halved(turned(pixels, Orientation::Turn90)), frame));
+    }
+    const auto a = whole.chart(), b = half.chart();
+    ASSERT_TRUE(a && b);
+    ASSERT_EQ(a->spots.size(), spots.size());
+    ASSERT_EQ(b->spots.size(), spots.size());
+    for (const auto& s : spots) {
+        const auto at = [&](const DustChart& chart) {
+            PointF best(-100, -100);
+            for (const auto& c : chart.spots)
+                if (cv::norm(c.region.centre() - s.at) < cv::norm(best - s.at))
+                    best = c.region.centre();
+            return best;
+        };
+        EXPECT_LT(cv::norm(at(*a) - s.at), 2.5);
+        EXPECT_LT(cv::norm(at(*b) - at(*a)), 1.5);
+    }
 }
 
 TEST(Consensus, AsksForThreeFramesOfOneCamera) {

@@ -6,6 +6,7 @@
 #include "core/files/picture_reader.h"
 #include "core/files/picture_writer.h"
 #include "core/pixels/hash_noise.h"
+#include "core/pixels/pyramid.h"
 #include "tests/testkit/pictures.h"
 #include "tests/testkit/scratch.h"
 
@@ -117,6 +118,25 @@ TEST(ReadPicture, SurvivesMutatedFiles) {
         }
     }
     EXPECT_LT(read, 180) << "some of them cannot be read";
+}
+
+TEST(ReadHalf, IsTheMeanOfTwoByTwo) {
+    Scratch dir;
+    for (const auto& [name, bits, off] :
+         {std::tuple{"a.jpg", 8, 700}, {"a.png", 16, 1}, {"a.tif", 16, 1}}) {
+        testkit::write(dir / name, testkit::sky({401, 200}), bits);
+        const auto whole = readPicture(dir / name);
+        const auto half = readHalf(dir / name);
+        ASSERT_TRUE(whole && half);
+        const Rect common(0, 0, 200, 100);
+        cv::Mat difference;
+        cv::absdiff((*half)(common), halved(whole->picture.pixels), difference);
+        EXPECT_LE(cv::mean(difference)[1], off) << name;
+    }
+    EXPECT_EQ(readHalf(dir / "none.jpg").error().kind, Error::Kind::NotFound);
+    const std::string file = bytesOf(dir / "a.jpg");
+    std::ofstream(dir / "a.jpg", std::ios::binary) << file.substr(0, file.size() / 2);
+    EXPECT_EQ(readHalf(dir / "a.jpg").error().kind, Error::Kind::Unreadable);
 }
 
 TEST(ReadThumbnail, FitsTheSideAndKeepsTheShape) {
