@@ -1,5 +1,6 @@
 #include "core/find/candidates.h"
 
+#include <algorithm>
 #include <opencv2/imgproc.hpp>
 
 #include "core/pixels/parallel.h"
@@ -8,10 +9,6 @@ namespace gq::find {
 namespace {
 
 constexpr float kLow = 2.3f;
-
-struct Peak {
-    float z = 0, residual = 0;
-};
 
 struct Thresholds {
     float low, high, least;
@@ -22,31 +19,86 @@ Thresholds thresholdsOf(Origin origin, float strength) {
     return {kLow * strength, 4.4f * strength, 0.04f * strength};
 }
 
-std::vector<Peak> peaksOf(const cv::Mat& labels, int count, const Residual& r,
-                          std::stop_token stop) {
-    std::vector<Peak> peaks(size_t(count), Peak{});
-    for (int y = 0; y < labels.rows && !stop.stop_requested(); ++y) {
-        const auto* l = labels.ptr<int>(y);
-        const auto *v = r.toward.ptr<float>(y), *n = r.noise.ptr<float>(y);
-        for (int x = 0; x < labels.cols; ++x) {
-            if (l[x] == 0) continue;
-            auto& p = peaks[size_t(l[x])];
-            p.z = std::max(p.z, v[x] / n[x]);
-            p.residual = std::max(p.residual, v[x]);
+/// Connected pixels (8 neighbours), the first one first in reading order.
+using Piece = std::vector<Point>;
+
+/// Takes the piece that `seed` belongs to out of a mask.
+Piece taken(Mask& mask, Point seed) {
+    Piece out{seed};
+    mask.at<uchar>(seed) = 0;
+    for (size_t i = 0; i < out.size(); ++i) {
+        const Point p = out[i];
+        for (int y = std::max(p.y - 1, 0); y <= std::min(p.y + 1, mask.rows - 1); ++y) {
+            auto* row = mask.ptr<uchar>(y);
+            for (int x = std::max(p.x - 1, 0); x <= std::min(p.x + 1, mask.cols - 1); ++x)
+                if (row[x]) {
+                    row[x] = 0;
+                    out.emplace_back(x, y);
+                }
         }
     }
-    return peaks;
+    std::iter_swap(out.begin(),
+                   std::min_element(out.begin(), out.end(), [](const Point& a, const Point& b) {
+                       return a.y != b.y ? a.y < b.y : a.x < b.x;
+                   }));
+    return out;
 }
 
-Mask aboveLow(const Residual& r, float low, const ImageF& easing) {
-    Mask above(r.toward.size(), CV_8U);
-    forRows(above.rows, [&](int y) {
-        const auto *v = r.toward.ptr<float>(y), *n = r.noise.ptr<float>(y);
-        const auto* e = easing.empty() ? nullptr : easing.ptr<float>(y);
-        auto* m = above.ptr<uchar>(y);
-        for (int x = 0; x < above.cols; ++x) m[x] = v[x] * (e ? e[x] : 1.0f) > low * n[x] ? 255 : 0;
-    });
-    return above;
+/// A level's residual with thresholds eased by place.
+class Field {
+  public:
+    Field(const Residual& r, const ImageF& easing) : m_r(r), m_easing(easing) {}
+
+    [[nodiscard]] float easing(Point p) const {
+        return m_easing.empty() ? 1.0f : m_easing.at<float>(p);
+    }
+    [[nodiscard]] float residual(Point p) const { return m_r.toward.at<float>(p); }
+    [[nodiscard]] float z(Point p) const {
+        return residual(p) * easing(p) / m_r.noise.at<float>(p);
+    }
+    /// True if a piece's strongest pixels exceed both.
+    [[nodiscard]] bool exceeds(const Piece& piece, float leastZ, float least) const {
+        float z = 0, residual = 0;
+        for (const Point& p : piece) {
+            z = std::max(z, this->z(p));
+            residual = std::max(residual, this->residual(p) * easing(p));
+        }
+        return z > leastZ && residual > least;
+    }
+    [[nodiscard]] float peak(const Piece& piece) const {
+        float out = 0;
+        for (const Point& p : piece) out = std::max(out, residual(p));
+        return out;
+    }
+
+    /// 255 above `low`; the pixels above `high` are listed.
+    Mask above(float low, float high, std::vector<Point>& seeds) const {
+        Mask out(m_r.toward.size(), CV_8U);
+        std::vector<std::vector<Point>> found(size_t(out.rows), std::vector<Point>());
+        forRows(out.rows, [&](int y) {
+            const auto *v = m_r.toward.ptr<float>(y), *n = m_r.noise.ptr<float>(y);
+            const auto* e = m_easing.empty() ? nullptr : m_easing.ptr<float>(y);
+            auto* m = out.ptr<uchar>(y);
+            for (int x = 0; x < out.cols; ++x) {
+                const float eased = v[x] * (e ? e[x] : 1.0f);
+                m[x] = eased > low * n[x] ? 255 : 0;
+                if (eased > high * n[x]) found[size_t(y)].emplace_back(x, y);
+            }
+        });
+        for (const auto& row : found) seeds.insert(seeds.end(), row.begin(), row.end());
+        return out;
+    }
+
+  private:
+    const Residual& m_r;
+    const ImageF& m_easing;
+};
+
+Region regionOf(const Piece& piece) {
+    const Rect box = cv::boundingRect(piece);
+    Region out{box, Mask::zeros(box.size(), CV_8U)};
+    for (const Point& p : piece) out.mask.at<uchar>(p - box.tl()) = 255;
+    return out;
 }
 
 }  // namespace
@@ -54,57 +106,36 @@ Mask aboveLow(const Residual& r, float low, const ImageF& easing) {
 Candidates candidatesOf(const Residual& r, const Level& level, Origin origin, float strength,
                         const ImageF& easing, std::stop_token stop) {
     const Thresholds t = thresholdsOf(origin, strength);
-    Mask above = aboveLow(r, t.low, easing);
-    cv::Mat labels, stats, centroids;
-    if (stop.stop_requested()) return {};
-    int count = cv::connectedComponentsWithStats(above, labels, stats, centroids, 8, CV_32S);
-    if (stop.stop_requested()) return {};
-    auto peaks = peaksOf(labels, count, r, stop);
-    if (stop.stop_requested()) return {};
-    const auto easingAt = [&](int i) {
-        return easing.empty() ? 1.0f
-                              : easing.at<float>(int(centroids.at<double>(i, 1)),
-                                                 int(centroids.at<double>(i, 0)));
-    };
-    std::vector<float> keepAbove(size_t(count), 1e9f);  // a pixel must exceed this to stay
-    for (int i = 1; i < count; ++i) {
-        const auto& p = peaks[size_t(i)];
-        const float e = easingAt(i);
-        if (p.z * e > t.high && p.residual * e > t.least &&
-            stats.at<int>(i, cv::CC_STAT_AREA) < 0.02 * double(labels.total()))
-            keepAbove[size_t(i)] = p.residual / 3;
-    }
-    forRows(above.rows, [&](int y) {
-        const auto* l = labels.ptr<int>(y);
-        const auto* v = r.toward.ptr<float>(y);
-        auto* m = above.ptr<uchar>(y);
-        for (int x = 0; x < above.cols; ++x)
-            m[x] = l[x] && v[x] > keepAbove[size_t(l[x])] ? 255 : 0;
-    });
-    if (stop.stop_requested()) return {};
-    count = cv::connectedComponentsWithStats(above, labels, stats, centroids, 8, CV_32S);
-    if (stop.stop_requested()) return {};
-    peaks = peaksOf(labels, count, r, stop);
-    if (stop.stop_requested()) return {};
-    const int smallest = level.plan.level == 0 ? 3 : 2;
-    std::vector<int> number(size_t(count), 0);
-    Candidates out;
-    for (int i = 1; i < count; ++i) {
-        const auto& p = peaks[size_t(i)];
-        const float e = easingAt(i);
-        if (p.z * e <= 0.8f * t.high || p.residual * e <= t.least ||
-            stats.at<int>(i, cv::CC_STAT_AREA) < smallest)
+    const Field field(r, easing);
+    std::vector<Point> seeds;
+    Mask above = field.above(t.low, t.high, seeds), strong = Mask::zeros(above.size(), CV_8U);
+    const size_t smallest = level.plan.level == 0 ? 3 : 2;
+    std::vector<Piece> kept;
+    for (const Point& seed : seeds) {
+        if (stop.stop_requested()) return {};
+        if (!above.at<uchar>(seed)) continue;
+        const Piece whole = taken(above, seed);
+        if (!field.exceeds(whole, t.high, t.least) ||
+            double(whole.size()) >= 0.02 * double(above.total()))
             continue;
-        const Rect box(stats.at<int>(i, 0), stats.at<int>(i, 1), stats.at<int>(i, 2),
-                       stats.at<int>(i, 3));
-        out.regions.push_back({box, Mask(labels(box) == i)});
-        number[size_t(i)] = int(out.regions.size());
+        const float enough = field.peak(whole) / 3;
+        for (const Point& p : whole) strong.at<uchar>(p) = field.residual(p) > enough ? 255 : 0;
+        for (const Point& p : whole) {
+            if (!strong.at<uchar>(p)) continue;
+            Piece piece = taken(strong, p);
+            if (piece.size() >= smallest && field.exceeds(piece, 0.8f * t.high, t.least))
+                kept.push_back(std::move(piece));
+        }
     }
-    forRows(labels.rows, [&](int y) {
-        auto* l = labels.ptr<int>(y);
-        for (int x = 0; x < labels.cols; ++x) l[x] = number[size_t(l[x])];
+    std::sort(kept.begin(), kept.end(), [](const Piece& a, const Piece& b) {
+        return a[0].y != b[0].y ? a[0].y < b[0].y : a[0].x < b[0].x;
     });
-    out.labels = labels;
+    Candidates out;
+    out.labels = cv::Mat::zeros(above.size(), CV_32S);
+    for (const Piece& piece : kept) {
+        out.regions.push_back(regionOf(piece));
+        for (const Point& p : piece) out.labels.at<int>(p) = int(out.regions.size());
+    }
     return out;
 }
 
