@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <opencv2/core/hal/intrin.hpp>
 #include <opencv2/imgproc.hpp>
 
 #include "core/pixels/color.h"
@@ -137,41 +138,112 @@ void dimming(const Level& level, float sign, Residual& out) {
     out.opacity = out.toward;
 }
 
+constexpr int kLanes = 16;
+
+/// Sixteen pixels' departure towards a tone, what of it points elsewhere, and its share of the way.
+struct Move {
+    std::array<float, kLanes> toward, across, opacity;
+};
+
+/// Sixteen values of a channel as four times four floats.
+std::array<cv::v_float32x4, 4> floats(const cv::v_uint8x16& v) {
+    cv::v_uint16x8 low, high;
+    cv::v_expand(v, low, high);
+    std::array<cv::v_float32x4, 4> out;
+    cv::v_uint32x4 a, b;
+    cv::v_expand(low, a, b);
+    out[0] = cv::v_cvt_f32(cv::v_reinterpret_as_s32(a));
+    out[1] = cv::v_cvt_f32(cv::v_reinterpret_as_s32(b));
+    cv::v_expand(high, a, b);
+    out[2] = cv::v_cvt_f32(cv::v_reinterpret_as_s32(a));
+    out[3] = cv::v_cvt_f32(cv::v_reinterpret_as_s32(b));
+    return out;
+}
+
+template <int N>
+std::array<cv::v_uint8x16, N> channelsOf(const uchar* p) {
+    std::array<cv::v_uint8x16, N> out;
+    if constexpr (N == 3)
+        cv::v_load_deinterleave(p, out[0], out[1], out[2]);
+    else
+        out[0] = cv::v_load(p);
+    return out;
+}
+
+/// How far colours have left the range from `low` to `high` towards `tone`.
+template <int N>
+void move(const uchar* v, const uchar* low, const uchar* high, float tone, Move& out) {
+    using cv::v_float32x4;
+    const float sign = tone > 0.5f ? 1.0f : -1.0f;
+    const v_float32x4 zero = cv::v_setzero_f32(), unit = cv::v_setall_f32(1 / 255.0f),
+                      to = cv::v_setall_f32(tone), way = cv::v_setall_f32(sign),
+                      least = cv::v_setall_f32(0.02f);
+    std::array<v_float32x4, 4> dd{zero, zero, zero, zero}, rd = dd, rr = dd;
+    const auto here = channelsOf<N>(v), from = channelsOf<N>(low), upTo = channelsOf<N>(high);
+    for (size_t c = 0; c < N; ++c) {
+        const auto own = floats(here[c]),
+                   near = floats(cv::v_max(cv::v_min(here[c], upTo[c]), from[c]));
+        for (size_t k = 0; k < 4; ++k) {
+            const v_float32x4 m = (own[k] - near[k]) * unit,
+                              d = way * cv::v_max(way * (to - near[k] * unit), least);
+            dd[k] += d * d;
+            rd[k] += m * d;
+            rr[k] += m * m;
+        }
+    }
+    for (size_t k = 0; k < 4; ++k) {
+        const v_float32x4 far = cv::v_sqrt(dd[k]), toward = rd[k] / far;
+        cv::v_store(&out.toward[4 * k], toward);
+        cv::v_store(&out.across[4 * k], cv::v_sqrt(cv::v_max(rr[k] - toward * toward, zero)));
+        cv::v_store(&out.opacity[4 * k], toward / far);
+    }
+}
+
+/// A row of half the size, each pixel twice.
+template <int N>
+std::vector<uchar> doubled(const Image8& half, int row, int width) {
+    std::vector<uchar> out(size_t(N * width));
+    const auto* p = half.ptr<uchar>(std::min(row / 2, half.rows - 1));
+    for (int x = 0; x < width; ++x)
+        for (int c = 0; c < N; ++c)
+            out[size_t(N * x + c)] = p[N * std::min(x / 2, half.cols - 1) + c];
+    return out;
+}
+
 /// Others: how far the colour has left the range of the medians around it towards `tone`, and what
 /// of its move points elsewhere. An edge that the medians show on both sides leaves nothing.
 template <int N>
 void moved(const Level& level, float tone, Residual& out, std::stop_token stop) {
-    const float sign = tone > 0.5f ? 1.0f : -1.0f;
     Image8 least, most;
     cv::erode(level.backdrop, least, Mask::ones(3, 3, CV_8U));
     cv::dilate(level.backdrop, most, Mask::ones(3, 3, CV_8U));
-    out.toward.create(level.plane.size(), CV_32F);
-    out.across.create(level.plane.size(), CV_32F);
-    out.opacity.create(level.plane.size(), CV_32F);
+    const Size size = level.plane.size();
+    for (auto* plane : {&out.toward, &out.across, &out.opacity}) plane->create(size, CV_32F);
     forRows(
-        level.plane.rows,
+        size.height,
         [&](int y) {
-            const int row = std::min(y / 2, level.backdrop.rows - 1);
+            const auto low = doubled<N>(least, y, size.width),
+                       high = doubled<N>(most, y, size.width);
             const auto* v = level.colour.ptr<uchar>(y);
-            const auto *low = least.ptr<uchar>(row), *high = most.ptr<uchar>(row);
-            auto *r = out.toward.ptr<float>(y), *e = out.across.ptr<float>(y);
-            auto* o = out.opacity.ptr<float>(y);
-            for (int x = 0; x < level.plane.cols; ++x, v += N) {
-                const int at = N * std::min(x / 2, level.backdrop.cols - 1);
-                float dd = 0, rd = 0, rr = 0;
-                for (int c = 0; c < N; ++c) {
-                    const auto b = float(std::clamp(v[c], low[at + c], high[at + c]));
-                    const float back = b * (1 / 255.0f), move = (float(v[c]) - b) * (1 / 255.0f);
-                    const float d = sign * std::max(sign * (tone - back), 0.02f);
-                    dd += d * d;
-                    rd += move * d;
-                    rr += move * move;
-                }
-                const float far = std::sqrt(dd);
-                r[x] = rd / far;
-                e[x] = std::sqrt(std::max(rr - r[x] * r[x], 0.0f));
-                o[x] = r[x] / far;
+            const auto put = [&](const Move& m, int x, int count) {
+                std::copy_n(m.toward.data(), count, out.toward.ptr<float>(y) + x);
+                std::copy_n(m.across.data(), count, out.across.ptr<float>(y) + x);
+                std::copy_n(m.opacity.data(), count, out.opacity.ptr<float>(y) + x);
+            };
+            Move m;
+            int x = 0;
+            for (; x + kLanes <= size.width; x += kLanes) {
+                move<N>(v + N * x, &low[size_t(N * x)], &high[size_t(N * x)], tone, m);
+                put(m, x, kLanes);
             }
+            if (x == size.width) return;
+            std::array<uchar, N * kLanes> last{}, lastLow{}, lastHigh{};
+            const auto rest = size_t(N * (size.width - x)), at = size_t(N * x);
+            std::copy_n(v + at, rest, last.data());
+            std::copy_n(low.data() + at, rest, lastLow.data());
+            std::copy_n(high.data() + at, rest, lastHigh.data());
+            move<N>(last.data(), lastLow.data(), lastHigh.data(), tone, m);
+            put(m, x, size.width - x);
         },
         stop);
 }
