@@ -7,6 +7,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "core/files/picture_writer.h"
+#include "core/pixels/memory.h"
 
 namespace gq::bench {
 namespace fs = std::filesystem;
@@ -38,6 +39,7 @@ int runRatio(int argc, char** argv, const std::string& title, const std::string&
         fmt::print(stderr, "Set GQ_DEMO to the rendered demo folder (./dev bench does).\n");
         return 1;
     }
+    keepFreedMemory();  // as the programs do
     benchmark::Initialize(&argc, argv);
     Times times;
     benchmark::RunSpecifiedBenchmarks(&times);

@@ -11,6 +11,7 @@
 
 #include "core/files/picture_writer.h"
 #include "core/pixels/hash_noise.h"
+#include "core/pixels/memory.h"
 #include "desk/app/main_window.h"
 #include "desk/look/theme.h"
 
@@ -197,6 +198,7 @@ void board(const fs::path& folder) {
 }  // namespace
 
 int main(int argc, char** argv) {
+    keepFreedMemory();  // as the program does
     QApplication app(argc, argv);
     if (argc < 2) {
         fmt::print(stderr, "gqwindow DEMO-FOLDER [start|mend|large|board]\n");

@@ -10,7 +10,7 @@ namespace gq {
 
 void keepFreedMemory() {
 #ifdef __GLIBC__
-    constexpr int kPlane = 100 << 20, kKept = 1000 << 20;  // bytes
+    constexpr int kPlane = 100 << 20, kKept = 5 * kPlane;  // bytes
     mallopt(M_MMAP_THRESHOLD, kPlane);
     mallopt(M_TRIM_THRESHOLD, kKept);
 #endif

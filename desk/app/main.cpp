@@ -2,10 +2,12 @@
 #include <QCommandLineParser>
 #include <QIcon>
 
+#include "core/pixels/memory.h"
 #include "desk/app/main_window.h"
 #include "desk/look/theme.h"
 
 int main(int argc, char** argv) {
+    gq::keepFreedMemory();
     QApplication app(argc, argv);
     QApplication::setApplicationName("gentle-quill");
     QApplication::setApplicationDisplayName("Gentle Quill");

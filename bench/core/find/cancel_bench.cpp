@@ -4,6 +4,7 @@
 #include <thread>
 
 #include "bench/ratio.h"
+#include "core/pixels/memory.h"
 #include "core/render/search.h"
 
 namespace {
@@ -56,4 +57,9 @@ BENCHMARK_CAPTURE(cancel, print, gq::find::Origin::Print)
 
 }  // namespace
 
-BENCHMARK_MAIN();
+int main(int argc, char** argv) {
+    gq::keepFreedMemory();  // as the programs do
+    benchmark::Initialize(&argc, argv);
+    benchmark::RunSpecifiedBenchmarks();
+    return 0;
+}
