@@ -80,12 +80,16 @@ void mendAnywhere(MainWindow& w, int count) {
     settle(w);
 }
 
-/// From a click with Touch until its mend is in the shown picture.
-void clickToShown(MainWindow& w) {
+void showMiddle(MainWindow& w) {
     w.setStage(Stage::Mend);
     w.bench().zoomTo(1, QRectF(w.bench().rect()).center());
-    w.bench().setToolSize(18);
     settle(w);
+}
+
+/// From a click with Touch until its mend is in the shown picture.
+void clickToShown(MainWindow& w) {
+    showMiddle(w);
+    w.bench().setToolSize(18);
     std::vector<double> times;
     const QRect r = w.bench().rect().adjusted(60, 60, -60, -60);
     for (int i = 0; i < 100; ++i) {
@@ -97,7 +101,7 @@ void clickToShown(MainWindow& w) {
         times.push_back(timed([&] {
             QTest::mouseClick(&w.bench(), Qt::LeftButton, {}, at);
             spin([&] { return shown; }, 1000);
-            w.bench().repaint();
+            QCoreApplication::processEvents();  // what changed is drawn
         }));
         QObject::disconnect(seen);
         if (!shown) times.pop_back();  // it chose a mend that was there
@@ -108,7 +112,9 @@ void clickToShown(MainWindow& w) {
 
 /// A 200 x 200 px Heal whose source is dragged: from one preview to the next.
 void dragSource(MainWindow& w) {
-    series::Series s = *w.document().now();
+    showMiddle(w);
+    const series::Series before = *w.document().now();
+    series::Series s = before;
     series::Frame f = *s.frames[0];
     const Point middle(f.geometry.stored.width / 2, f.geometry.stored.height / 2);
     const series::Id id = s.nextId++;
@@ -123,11 +129,11 @@ void dragSource(MainWindow& w) {
         times.push_back(timed([&] {
             w.work().setSource(id, {260 + 2 * i, 40 + i}, false);
             spin([&] { return shown; }, 5000);
-            w.bench().repaint();
+            QCoreApplication::processEvents();  // what changed is drawn
         }));
         QObject::disconnect(seen);
     }
-    w.work().setSource(id, {260, 40}, true);
+    w.document().commit(before, "without it");
     settle(w);
     tell("a 200 x 200 px Heal, its source dragged: a preview", times, 33);
 }
@@ -234,8 +240,8 @@ int main(int argc, char** argv) {
         w.open({enlarged(argv[1], folder / "24", 24, 8)});
         settle(w);
         mendAnywhere(w, 200);
-        clickToShown(w);
         dragSource(w);
+        clickToShown(w);
     }
     if (wanted("large")) {
         MainWindow w;

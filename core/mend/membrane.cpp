@@ -1,6 +1,9 @@
 #include "core/mend/membrane.h"
 
-#include <cmath>
+#include <array>
+#include <opencv2/core/hal/intrin.hpp>
+
+#include "core/pixels/parallel.h"
 
 namespace gq::mend {
 namespace {
@@ -14,29 +17,52 @@ std::vector<Point> thinned(const std::vector<Point>& rim) {
     return out;
 }
 
+/// Calls `body(i)` for i in [0, count); a large piece on all threads.
+template <class Body>
+void inBands(size_t count, Body body) {
+    constexpr size_t kBand = 4000;
+    const size_t bands = (count + kBand - 1) / kBand;
+    const auto run = [&](size_t band) {
+        for (size_t i = band * kBand; i < std::min(count, (band + 1) * kBand); ++i) body(i);
+    };
+    if (bands > 1)
+        forEach(int(bands), [&](int band) { run(size_t(band)); });
+    else if (bands == 1)
+        run(0);
+}
+
 }  // namespace
 
 Membrane::Membrane(const std::vector<Point>& rim, const std::vector<Point>& piece)
-    : m_rim(thinned(rim)) {
-    m_weights.reserve(piece.size() * m_rim.size());
-    for (const Point& p : piece) {
-        const size_t start = m_weights.size();
-        float total = 0;
-        for (const Point& r : m_rim) {
-            const float dx = float(r.x - p.x), dy = float(r.y - p.y), d = dx * dx + dy * dy + 0.5f;
-            const float k = 1 / (d * std::sqrt(d));
-            m_weights.push_back(k);
-            total += k;
+    : m_rim(thinned(rim)), m_weights(piece.size() * m_rim.size()) {
+    using cv::v_float32x4;
+    const size_t n = m_rim.size(), padded = (n + 3) / 4 * 4;
+    std::vector<float> rx(padded, 0.0f), ry(padded, 0.0f);
+    for (size_t j = 0; j < n; ++j) rx[j] = float(m_rim[j].x), ry[j] = float(m_rim[j].y);
+    inBands(piece.size(), [&](size_t i) {
+        const v_float32x4 px = cv::v_setall_f32(float(piece[i].x)),
+                          py = cv::v_setall_f32(float(piece[i].y)), half = cv::v_setall_f32(0.5f),
+                          one = cv::v_setall_f32(1);
+        std::array<float, 2 * kPoints> k;
+        for (size_t j = 0; j < padded; j += 4) {
+            const v_float32x4 dx = cv::v_load(&rx[j]) - px, dy = cv::v_load(&ry[j]) - py,
+                              d = dx * dx + dy * dy + half;
+            cv::v_store(&k[j], one / (d * cv::v_sqrt(d)));
         }
-        for (size_t i = start; i < m_weights.size(); ++i) m_weights[i] /= total;
-    }
+        float total = 0;
+        for (size_t j = 0; j < n; ++j) total += k[j];
+        for (size_t j = 0; j < n; ++j) m_weights[i * n + j] = k[j] / total;
+    });
 }
 
 std::vector<Vec4> Membrane::spread(const std::vector<Vec4>& onRim) const {
     std::vector<Vec4> out(m_weights.size() / m_rim.size(), Vec4{});
-    const float* k = m_weights.data();
-    for (auto& sum : out)
+    inBands(out.size(), [&](size_t i) {
+        const float* k = &m_weights[i * onRim.size()];
+        Vec4 sum{};
         for (const Vec4& v : onRim) sum += splat(*k++) * v;
+        out[i] = sum;
+    });
     return out;
 }
 

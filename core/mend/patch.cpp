@@ -148,9 +148,30 @@ Placement placementOf(const Mend& m, const Rect& whole, Point offset, Point wind
     return {centre, offset, m.turn};
 }
 
+/// Heal and Clone from a source away from the place: what lies between is not looked at.
+Patch placedFar(Work here, const Rect& place, const Rect& source) {
+    const Mend& m = here.mend;
+    here.read = place;
+    Window w = here.window({});  // its own pixels are not asked for
+    const Window there(here.setting.pixels, source, {}, here.setting.avoid);
+    const Placement placement =
+        placementOf(m, here.whole.box, *m.source + place.tl() - source.tl(), place.tl());
+    const float misfit = fillFrom(
+        w, here.places(here.whole), [&](const Point& p) { return placement.sample(there, p); },
+        m.method == Method::Heal);
+    return here.patch(w, {*m.source, misfit});
+}
+
 /// Heal and Clone from a placed source; Clone without one takes the best it finds.
 Result<Patch> placed(const Work& work, std::stop_token stop) {
     const Mend& m = work.mend;
+    if (m.source) {
+        const Size picture = work.setting.pixels.size();
+        const Rect whole = work.whole.box, place = grown(whole, kRing, picture),
+                   source =
+                       grown(placementOf(m, whole, *m.source, {}).sourceOf(whole), kRing, picture);
+        if ((place & source).empty()) return placedFar(work, place, source);
+    }
     Window w = work.window(work.whole);
     const auto hole = work.places(work.whole);
     Point offset = m.source.value_or(Point());

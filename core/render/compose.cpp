@@ -5,26 +5,30 @@
 #include <cmath>
 
 namespace gq::render {
-namespace {
 
 /// One mend on its way into the picture.
-struct Step {
+struct Composer::Step {
     const series::MendEntry* entry = nullptr;
     mend::Mend mend;  ///< the entry's, less what is shielded
     Rect read, written;
     std::vector<Region> avoid;
     int round = 0;  ///< mends of one round do not read each other
-    std::uint64_t key = 0;
+    std::uint64_t key = 0, content = 0;
     PatchPtr patch;
     Error fault;
 };
+
+namespace {
 
 /// The soft edge must not reach into a shield either.
 int margin(const mend::Mend& m) {
     return m.method == mend::Method::EvenOut ? 0 : int(std::ceil(m.softness));
 }
 
-std::vector<Step> stepsOf(const series::Frame& frame, float line, const Size& size) {
+}  // namespace
+
+std::vector<Composer::Step> Composer::stepsOf(const series::Frame& frame, float line,
+                                              const Size& size) {
     std::vector<Step> steps;
     for (const auto& m : frame.mends) {
         if (m.muted || m.mend.region.empty()) continue;
@@ -44,7 +48,7 @@ std::vector<Step> stepsOf(const series::Frame& frame, float line, const Size& si
     }
     for (size_t i = 0; i < steps.size(); ++i) {
         auto& s = steps[i];
-        s.key = mend::contentKey(s.mend);
+        s.content = s.key = mend::contentKey(s.mend);
         for (const auto& r : s.avoid) {
             s.key = mend::hashBytes(&r.box, sizeof r.box, s.key);
             s.key = mend::hashBytes(r.mask.data, r.mask.isContinuous() ? r.mask.total() : 0, s.key);
@@ -59,7 +63,7 @@ std::vector<Step> stepsOf(const series::Frame& frame, float line, const Size& si
 }
 
 /// What step `i` reads: the original with the patches of earlier steps that reach into it.
-Excerpt seenBy(const std::vector<Step>& steps, size_t i, const Image& original) {
+Excerpt Composer::seenBy(const std::vector<Step>& steps, size_t i, const Image& original) {
     const Rect& read = steps[i].read;
     Image part;
     for (size_t j = 0; j < i; ++j) {
@@ -71,14 +75,60 @@ Excerpt seenBy(const std::vector<Step>& steps, size_t i, const Image& original) 
     return part.empty() ? Excerpt(original) : Excerpt(part, read.tl(), original.size());
 }
 
-}  // namespace
+void Composer::giveEarly(std::vector<Step> steps, const Image& original, const Early& early,
+                         std::stop_token stop) {
+    std::vector<size_t> edited;
+    bool others = false;
+    for (size_t i = 0; i < steps.size(); ++i) {
+        const auto old = m_kept.find(steps[i].entry->id);
+        if (old == m_kept.end() || old->second.content != steps[i].content) {
+            edited.push_back(i);
+            continue;
+        }
+        steps[i].patch = old->second.patch;
+        others = others || old->second.key != steps[i].key;
+    }
+    if (edited.size() != 1 || !others) return;
+    Step& own = steps[edited[0]];
+    auto made = mend::makePatch({seenBy(steps, edited[0], original), own.avoid}, own.mend, stop);
+    if (!made) return;  // what is wrong is told by the whole
+    own.patch = std::make_shared<const mend::Patch>(std::move(*made));
+    for (auto& s : steps)
+        if (const auto old = m_kept.find(s.entry->id); &s != &own) s.key = old->second.key;
+    own.key = 0;
+    early(outcomeOf(steps, original));
+}
+
+Composer::Outcome Composer::outcomeOf(const std::vector<Step>& steps, const Image& original) {
+    Outcome out;
+    std::map<series::Id, Kept> kept;
+    std::vector<PatchPtr> laid;
+    for (const auto& s : steps) {
+        if (!s.patch) {
+            out.faults.push_back(s.fault);
+            continue;
+        }
+        kept[s.entry->id] = {s.key, s.content, s.patch};
+        out.patches[s.entry->id] = s.patch;
+        laid.push_back(s.patch);
+        const auto old = m_kept.find(s.entry->id);
+        if (old == m_kept.end() || old->second.patch != s.patch)
+            out.changed.push_back(s.patch->box);
+    }
+    for (const auto& [id, old] : m_kept)
+        if (const auto still = kept.find(id);
+            still == kept.end() || still->second.patch != old.patch)
+            out.changed.push_back(old.patch->box);
+    m_kept = std::move(kept);
+    out.picture = Composition(original, std::move(laid));
+    return out;
+}
 
 Result<Composer::Outcome> Composer::compose(const Image& original, const series::Frame& frame,
                                             float line, const Progress& progress,
-                                            std::stop_token stop) {
+                                            std::stop_token stop, const Early& early) {
     auto steps = stepsOf(frame, line, original.size());
-    Outcome out;
-    std::map<series::Id, Kept> kept;
+    if (early) giveEarly(steps, original, early, stop);
     std::atomic<size_t> done{0};
     int rounds = 0;
     for (const auto& s : steps) rounds = std::max(rounds, s.round + 1);
@@ -104,26 +154,7 @@ Result<Composer::Outcome> Composer::compose(const Image& original, const series:
             stop);
         if (!all) return cancelled();
     }
-    std::vector<PatchPtr> laid;
-    for (const auto& s : steps) {
-        if (!s.patch) {
-            out.faults.push_back(s.fault);
-            continue;
-        }
-        kept[s.entry->id] = {s.key, s.patch};
-        out.patches[s.entry->id] = s.patch;
-        laid.push_back(s.patch);
-        const auto old = m_kept.find(s.entry->id);
-        if (old == m_kept.end() || old->second.patch != s.patch)
-            out.changed.push_back(s.patch->box);
-    }
-    for (const auto& [id, old] : m_kept)
-        if (const auto still = kept.find(id);
-            still == kept.end() || still->second.patch != old.patch)
-            out.changed.push_back(old.patch->box);
-    m_kept = std::move(kept);
-    out.picture = Composition(original, std::move(laid));
-    return out;
+    return outcomeOf(steps, original);
 }
 
 Status mendInPlace(Image& pixels, const series::Frame& frame, float line, std::stop_token stop) {

@@ -1,4 +1,5 @@
 #pragma once
+#include <functional>
 #include <map>
 #include <stop_token>
 #include <vector>
@@ -22,16 +23,27 @@ class Composer {
         std::map<series::Id, PatchPtr> patches;
         std::vector<Error> faults;  ///< mends that could not be made, which were left out
     };
-    /// `original` must stay the same between calls. Errors: Cancelled.
+    using Early = std::function<void(Outcome)>;
+
+    /// `original` must stay the same between calls. Where one mend was edited and others have to be
+    /// made anew on its account, `early` is given a first view: that mend, on what lay there
+    /// before. Errors: Cancelled.
     [[nodiscard]] Result<Outcome> compose(const Image& original, const series::Frame& frame,
                                           float line, const Progress& progress = {},
-                                          std::stop_token stop = {});
+                                          std::stop_token stop = {}, const Early& early = {});
 
   private:
     struct Kept {
-        std::uint64_t key;
+        std::uint64_t key;      ///< of all it depends on; 0 = an early view
+        std::uint64_t content;  ///< of the mend alone
         PatchPtr patch;
     };
+    struct Step;
+    static std::vector<Step> stepsOf(const series::Frame& frame, float line, const Size& size);
+    static Excerpt seenBy(const std::vector<Step>& steps, size_t i, const Image& original);
+    void giveEarly(std::vector<Step> steps, const Image& original, const Early& early,
+                   std::stop_token stop);
+    [[nodiscard]] Outcome outcomeOf(const std::vector<Step>& steps, const Image& original);
     std::map<series::Id, Kept> m_kept;
 };
 

@@ -96,30 +96,43 @@ void Pictures::compose() {
     if (!m_frame || original().empty()) return;
     if (m_composing) {
         m_again = true;
+        // The rest of what a newer edit makes obsolete need not be made.
+        if (m_glimpsed) m_composeStop.request_stop();
         return;
     }
     m_composing = true;
+    m_glimpsed = false;
     const auto frame = m_preview ? m_preview : m_frame;
     const auto composer = m_composer;
     const Image pixels = original();
     const float line = m_document.now()->plan.line;
-    m_jobs.run(
+    const auto early = [this, composer, self = QPointer<QObject>(this)](auto out) {
+        m_jobs.post(self, [this, composer, out = std::move(out)]() mutable {
+            if (composer != m_composer) return;
+            show(std::move(out));
+            m_glimpsed = true;
+            if (m_again) m_composeStop.request_stop();
+        });
+    };
+    m_composeStop = m_jobs.run(
         {}, this,
         [=](std::stop_token stop, const Progress&) {
-            return composer->compose(pixels, *frame, line, {}, stop);
+            return composer->compose(pixels, *frame, line, {}, stop, early);
         },
         [this, composer](Result<render::Composer::Outcome> out) {
             m_composing = false;
-            if (out && composer == m_composer) {
-                m_composed = std::move(out->picture);
-                m_patches = std::move(out->patches);
-                for (const Rect& r : out->changed)
-                    update(m_after, {m_composed.part(r), r.tl(), m_composed.size()}, r);
-                emit touched(out->changed);
-                for (const auto& f : out->faults) emit m_document.failed(f);
-            }
+            if (out && composer == m_composer) show(std::move(*out));
             if (std::exchange(m_again, false) || composer != m_composer) compose();
         });
+}
+
+void Pictures::show(render::Composer::Outcome out) {
+    m_composed = std::move(out.picture);
+    m_patches = std::move(out.patches);
+    for (const Rect& r : out.changed)
+        update(m_after, {m_composed.part(r), r.tl(), m_composed.size()}, r);
+    emit touched(out.changed);
+    for (const auto& f : out.faults) emit m_document.failed(f);
 }
 
 }  // namespace gq::desk

@@ -25,6 +25,10 @@ class Jobs : public QObject {
     template <class Work, class Done>
     std::stop_source run(const QString& name, QObject* receiver, Work work, Done done);
 
+    /// From a worker: runs `body` on the window's thread, unless `receiver` is gone by then.
+    template <class Body>
+    void post(const QPointer<QObject>& receiver, Body body);
+
     [[nodiscard]] bool busy() const { return !m_active.empty(); }  ///< any named job
     [[nodiscard]] bool idle() const { return m_running == 0; }     ///< no job at all
     [[nodiscard]] QString name() const;
@@ -76,6 +80,16 @@ std::stop_source Jobs::run(const QString& name, QObject* receiver, Work work, Do
         },
         name.isEmpty());
     return stop;
+}
+
+template <class Body>
+void Jobs::post(const QPointer<QObject>& receiver, Body body) {
+    QMetaObject::invokeMethod(
+        this,
+        [receiver, body = std::move(body)]() mutable {
+            if (receiver) body();
+        },
+        Qt::QueuedConnection);
 }
 
 }  // namespace gq::desk

@@ -115,6 +115,25 @@ TEST(Clone, CopiesTheSourceExactly) {
     EXPECT_TRUE(testkit::equal(out(inside).clone(), worn(inside + *m.source).clone()));
 }
 
+TEST(Heal, FromFarAwayIsAsFromNearWhereTheTextureRepeats) {
+    const Image tile = testkit::grass({64, 64});
+    Image pixels;
+    cv::repeat(tile, kSize.height / 64 + 1, kSize.width / 64 + 1, pixels);
+    pixels = pixels(Rect({0, 0}, kSize)).clone();
+    Mend near;
+    near.region = disc({90, 90}, 26, kSize);
+    near.turn = {.degrees = 30};
+    Mend far = near;
+    near.source = Point(64, 0);  // so near that the boxes of place and source meet
+    far.source = Point(128, 0);
+    const auto off = [&] {
+        return cv::norm(mended(pixels, near), mended(pixels, far), cv::NORM_INF);
+    };
+    EXPECT_LE(off(), 2);  // of 65535
+    far.source = Point(128, 3);
+    EXPECT_GT(off(), 1000);
+}
+
 TEST(Clone, TurnsAndMirrorsItsSource) {
     Mend m;
     m.region =

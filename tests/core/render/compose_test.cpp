@@ -46,6 +46,33 @@ TEST(Composer, MakesAnewOnlyWhatAnEditFeeds) {
     EXPECT_EQ(after->changed[0], after->patches.at(2)->box);
 }
 
+TEST(Composer, ShowsAnEditedMendBeforeItsNeighboursAreMadeAnew) {
+    const Image pixels = testkit::grass(kSize);
+    Composer composer;
+    std::vector<Composer::Outcome> early;
+    const auto compose = [&](const series::Frame& f) {
+        early.clear();
+        return composer.compose(pixels, f, 0.5f, {}, {},
+                                [&](Composer::Outcome out) { early.push_back(std::move(out)); });
+    };
+    series::Frame f = withDiscs({{100, 100}, {130, 108}, {500, 300}});
+    ASSERT_TRUE(compose(f));
+    EXPECT_TRUE(early.empty()) << "nothing was there before";
+    f.mends.push_back({9, {disc({115, 120}, 8, kSize)}, 0, false});
+    const auto whole = compose(f);
+    ASSERT_TRUE(whole);
+    ASSERT_EQ(early.size(), 1u);
+    EXPECT_EQ(early[0].patches.size(), 4u);
+    ASSERT_EQ(early[0].changed.size(), 1u);
+    EXPECT_EQ(early[0].changed[0], early[0].patches.at(9)->box);
+    EXPECT_TRUE(
+        testkit::equal(whole->picture.part(Rect({0, 0}, kSize)), *composed(pixels, f, 0.5f)))
+        << "the whole has the last word";
+    f.mends.push_back({10, {disc({400, 60}, 8, kSize)}, 0, false});
+    ASSERT_TRUE(compose(f));
+    EXPECT_TRUE(early.empty()) << "no neighbour has to be made anew";
+}
+
 TEST(Composer, TakesAMutedMendOut) {
     const Image pixels = testkit::grass(kSize);
     series::Frame f = withDiscs({{100, 100}});
