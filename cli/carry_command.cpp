@@ -21,6 +21,8 @@ struct CarryOptions {
     std::string from, reference, chart, out, format;
     std::vector<std::string> files;
     bool sameSource = false, heal = false, replace = false, raw = false;
+    std::vector<int> corner;  ///< left, top
+    int turned = 0;           ///< degrees clockwise
     PlanOptions plan;
 };
 
@@ -176,10 +178,35 @@ Result<Job> jobFromChart(const CarryOptions& o, std::vector<Error>& faults) {
     return job;
 }
 
+Orientation turnOf(int degrees) {
+    if (degrees == 90) return Orientation::Turn90;
+    if (degrees == 180) return Orientation::Turn180;
+    return degrees == 270 ? Orientation::Turn270 : Orientation::Upright;
+}
+
+/// The targets as parts of the reference's sensor; one that does not fit is left out. A corner is
+/// for those of another size.
+void cutTargets(Job& job, const CarryOptions& o, std::vector<Error>& faults) {
+    if (o.corner.empty() && o.turned == 0) return;
+    carry::Cut cut{job.reference.geometry.sensorSize(), turnOf(o.turned), {}};
+    if (!o.corner.empty()) cut.corner = {o.corner[0], o.corner[1]};
+    std::erase_if(job.targets, [&](series::FramePtr& f) {
+        if (f->id == job.reference.id) return false;
+        if (!o.corner.empty() && f->geometry.stored == cut.sensor) return false;
+        auto part = carry::asCut(*f, cut);
+        if (part)
+            f = std::make_shared<const series::Frame>(std::move(*part));
+        else
+            faults.push_back(part.error());
+        return !part;
+    });
+}
+
 void run(const CarryOptions& o, Common& common) {
     setThreads(common.threads);
     std::vector<Error> faults;
-    const auto job = o.chart.empty() ? jobFromSeries(o, faults) : jobFromChart(o, faults);
+    auto job = o.chart.empty() ? jobFromSeries(o, faults) : jobFromChart(o, faults);
+    if (job) cutTargets(*job, o, faults);
     for (const auto& f : faults) complain(common, f);
     if (!job) return complain(common, job.error());
     if (auto ok = makeFolder(o.out); !ok) return complain(common, ok.error());
@@ -205,6 +232,14 @@ void addCarry(CLI::App& app, Common& common) {
     c->add_option("-o", o.out, "folder to write into")->required();
     c->add_flag("--same-source", o.sameSource, "keep each mend's own source in every frame");
     c->add_flag("--heal", o.heal, "heal sensor shadows, instead of dividing them out");
+    c->add_option("--corner", o.corner,
+                  "LEFT TOP: frames of another size were cut out of the sensor's picture there, px")
+        ->expected(2);
+    c->add_option(
+         "--turned", o.turned,
+         "frames were turned for good by so many degrees, clockwise; --corner counts on the "
+         "turned picture")
+        ->check(CLI::IsMember({90, 180, 270}));
     c->add_option(
          "--format", o.format,
          "tiff8, tiff16, png8, png16 or jpeg (default: that of each frame; raw becomes tiff16); "

@@ -121,8 +121,9 @@ Result<Frame> carryTo(const Image& pixels, const Frame& from, const Frame& to,
                       const CarryPlan& plan, float line, Id& nextId, const Shadows& shadows,
                       std::stop_token stop) {
     if (const std::string why = refusal(from, to); !why.empty())
-        return fail(Error::Kind::Refused, why, to.file.string(),
-                    "Leave it out, or make a chart of its own camera.");
+        return fail(
+            Error::Kind::Refused, why, to.file.string(),
+            "Leave it out, tell how it was cut or turned, or make a chart of its own camera.");
     const Size sensor = from.geometry.sensorSize();
     const Frame reference = laidOn(sensor, from), target = laidOn(sensor, to);
     const bool alike = series::correctedAlike(reference, target);

@@ -26,6 +26,23 @@ Frame laidOn(const Size& sensor, Frame frame) {
     return frame;
 }
 
+Result<Frame> asCut(Frame frame, const std::optional<Cut>& cut) {
+    FrameGeometry& g = frame.geometry;
+    g.sensor = cut ? cut->sensor : Size();
+    g.storedTurn = cut ? cut->turn : Orientation::Upright;
+    g.cropOffset = cut ? PointF(cut->corner) : PointF();
+    g.scale = 1;
+    if (!cut) return frame;
+    const Size whole =
+        swapsSides(cut->turn) ? Size(cut->sensor.height, cut->sensor.width) : cut->sensor;
+    const Rect part(cut->corner, g.stored);
+    if ((part & Rect({0, 0}, whole)) == part) return frame;
+    return fail(Error::Kind::BadSetting,
+                fmt::format("{} x {} px from {}, {} on reach beyond the {} x {} px of the sensor",
+                            part.width, part.height, part.x, part.y, whole.width, whole.height),
+                frame.file.string(), "Give another corner, or another turn.");
+}
+
 std::string refusal(const Frame& reference, const Frame& target) {
     if (!reference.camera.empty() && !target.camera.empty() && reference.camera != target.camera)
         return fmt::format("it is from another camera ({} instead of {})", target.camera,
@@ -37,7 +54,7 @@ std::string refusal(const Frame& reference, const Frame& target) {
     const Size own = laidOn(sensor, target).geometry.sensorSize();
     if (own == sensor) return {};
     if (own == Size(sensor.height, sensor.width))
-        return "it was turned for good by another program";
+        return "it was turned for good by another program, and nobody told how";
     return fmt::format("its sensor has another shape ({} x {} instead of {} x {})", own.width,
                        own.height, sensor.width, sensor.height);
 }

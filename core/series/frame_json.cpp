@@ -220,6 +220,11 @@ json toJson(const Frame& f, const fs::path& folder) {
     j["hash"] = f.hash;
     j["size"] = {f.geometry.stored.width, f.geometry.stored.height};
     j["orientation"] = int(f.geometry.orientation);
+    j.erase("sensor");
+    if (const auto& g = f.geometry; !g.sensor.empty())
+        j["sensor"] = {{"size", {g.sensor.width, g.sensor.height}},
+                       {"corner", {int(g.cropOffset.x), int(g.cropOffset.y)}},
+                       {"turn", int(g.storedTurn)}};
     j["camera"] = f.camera;
     j["taken"] = f.taken;
     j["aperture"] = f.aperture;
@@ -259,6 +264,12 @@ Result<Frame> frameFromJson(const json& j, const fs::path& folder) {
     f.hash = j.value("hash", std::string());
     f.geometry.stored = {j.at("size")[0].get<int>(), j.at("size")[1].get<int>()};
     f.geometry.orientation = orientationFromExif(j.at("orientation").get<int>());
+    if (j.contains("sensor")) {
+        const auto& s = j["sensor"];
+        f.geometry.sensor = {s.at("size")[0].get<int>(), s.at("size")[1].get<int>()};
+        f.geometry.cropOffset = {s.at("corner")[0].get<float>(), s.at("corner")[1].get<float>()};
+        f.geometry.storedTurn = orientationFromExif(s.at("turn").get<int>());
+    }
     f.camera = j.value("camera", std::string());
     f.taken = j.value("taken", std::string());
     f.aperture = j.value("aperture", 0.0);

@@ -184,4 +184,20 @@ void Work::setPurpose(const std::vector<std::string>& frames, series::Purpose pu
                                                         : text(series::word(purpose)));
 }
 
+void Work::setCut(const std::vector<std::string>& frames, const Frame& like,
+                  const std::optional<carry::Cut>& cut) {
+    series::Series next = *m_document.now();
+    for (const auto& id : frames) {
+        const auto f = next.frame(id);
+        if (!f || f->geometry.stored != like.geometry.stored) continue;
+        auto placed = carry::asCut(*f, cut);
+        if (!placed) {
+            emit m_document.failed(placed.error());
+            return;
+        }
+        next = next.with(std::move(*placed));
+    }
+    m_document.commit(std::move(next), tr("cut or turned"));
+}
+
 }  // namespace gq::desk

@@ -49,6 +49,9 @@ class Work : public QObject {
     void carryChart(const std::filesystem::path& file, const std::vector<std::string>& frames);
     /// Says what frames are for.
     void setPurpose(const std::vector<std::string>& frames, series::Purpose purpose);
+    /// Those of `frames` that have the size of `like` lie on the sensor as told.
+    void setCut(const std::vector<std::string>& frames, const series::Frame& like,
+                const std::optional<carry::Cut>& cut);
 
     /// One frame's way through the export queue.
     struct Delivery {

@@ -8,6 +8,7 @@
 #include "core/files/picture_writer.h"
 #include "core/render/merged.h"
 #include "desk/look/convert.h"
+#include "desk/stages/cut_dialog.h"
 #include "desk/stages/series_panel.h"
 
 namespace gq::desk {
@@ -65,6 +66,13 @@ SetBox::SetBox(DeskDocument& document, Work& work, Jobs& jobs, QWidget* parent)
     m_go = new QPushButton;
     m_go->setObjectName("together");
     all->addWidget(m_go);
+    m_cut = new QPushButton(tr("Cut or turned…"));
+    m_cut->setObjectName("cut");
+    m_cut->setToolTip(
+        tr("Tell how pictures were cut out of what the camera took, or turned for "
+           "good by another program"));
+    all->addWidget(m_cut);
+    connect(m_cut, &QPushButton::clicked, this, &SetBox::askCut);
     connect(m_purpose, &QComboBox::activated, this, &SetBox::choose);
     connect(m_go, &QPushButton::clicked, this, &SetBox::together);
     connect(&document, &DeskDocument::changed, this, &SetBox::refresh);
@@ -78,6 +86,7 @@ void SetBox::refresh() {
     m_go->setVisible(f && !f->set.empty());
     m_note->setVisible(f && !f->set.empty());
     m_purpose->setEnabled(f != nullptr);
+    m_cut->setEnabled(f != nullptr);
     if (!f) return;
     m_purpose->setCurrentIndex(int(f->purpose));
     if (f->set.empty()) return;
@@ -91,6 +100,17 @@ void SetBox::refresh() {
 
 void SetBox::choose(int purpose) {
     m_work.setPurpose(m_document.tickedFrames(), Purpose(purpose));
+}
+
+void SetBox::askCut() {
+    const auto f = m_document.current();
+    const auto reference = m_document.now()->frame(m_document.now()->reference);
+    if (!f) return;
+    CutDialog dialog(*f, (reference ? *reference : *f).geometry.sensorSize(), window());
+    if (dialog.exec() != QDialog::Accepted) return;
+    auto frames = m_document.tickedFrames();
+    frames.push_back(f->id);
+    m_work.setCut(frames, *f, dialog.cut());
 }
 
 void SetBox::together() {

@@ -22,12 +22,13 @@ class SetBox : public QWidget {
     void choose(int purpose);
     void together();  ///< the preview, or the join
     void preview();
+    void askCut();
     DeskDocument& m_document;
     Work& m_work;
     Jobs& m_jobs;
     QComboBox* m_purpose;
     QLabel* m_note;
-    QPushButton* m_go;
+    QPushButton *m_go, *m_cut;
 };
 
 }  // namespace gq::desk

@@ -142,6 +142,32 @@ TEST_F(Series, IsChartedAndCarriedByChart) {
         expectClean(i, dir / "out" / ("a" + std::to_string(i) + ".png"));
 }
 
+TEST_F(Series, CutAndTurnedPicturesAreCarriedToWhereTheyWereCut) {
+    ASSERT_EQ(gquill("chart " + in() + " -o " + at("chart.json")).exit, 0);
+    std::filesystem::create_directories(dir / "cut");
+    const Rect part(60, 50, 700, 500);
+    const Image clean = testkit::sky(kSize, 9), worn = testkit::dusty(clean, kSpots);
+    const auto stored = [&](const cv::Mat& m) {
+        return turned(m(part).clone(), Orientation::Turn90);
+    };
+    testkit::write(dir / "cut" / "c.png", stored(worn), 16);
+    const std::string carry = "carry --chart " + at("chart.json") + " " + at("cut") + " -o ";
+    EXPECT_NE(gquill(carry + at("no")).exit, 0) << "nobody told where it lies";
+    const std::string turned = " --turned 90 --corner " +
+                               std::to_string(kSize.height - part.br().y) + " " +
+                               std::to_string(part.x);
+    const Ran done = gquill(carry + at("yes") + turned);
+    ASSERT_EQ(done.exit, 0) << done.out;
+    const auto out = files::readPicture(dir / "yes" / "c.png");
+    ASSERT_TRUE(out);
+    const Mask dust = stored(testkit::maskOf(kSpots, kSize, 1.0f));
+    EXPECT_GT(testkit::psnr(out->picture.pixels, stored(clean), dust),
+              testkit::psnr(stored(worn), stored(clean), dust) + 6);
+    const Ran beyond = gquill(carry + at("no") + " --corner 401 0");
+    EXPECT_NE(beyond.exit, 0);
+    EXPECT_NE(beyond.out.find("reach beyond"), std::string::npos) << beyond.out;
+}
+
 TEST_F(Series, IsMendedFromAMaskByEveryMethod) {
     Mask mask(kSize, CV_8U, cv::Scalar(0));
     for (const auto& spot : kSpots) paint(mask, disc(spot.at, spot.radius * 1.7f, kSize));

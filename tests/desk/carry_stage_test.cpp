@@ -1,5 +1,6 @@
 // The Carry stage beyond the plain carry: as one goes, brackets, charts.
 #include <QDialog>
+#include <QDialogButtonBox>
 #include <QFileDialog>
 #include <QLineEdit>
 #include <QTimer>
@@ -108,6 +109,50 @@ TEST_F(CarryStage, ABracketIsCorrectedAlikeInEveryFrame) {
     EXPECT_NE(merged.toImage(), view->findChild<QLabel*>("merged")->pixmap().toImage())
         << "without the mends the spots are there";
     delete view;
+}
+
+TEST_F(CarryStage, ACutPictureTakesPartOnceItIsToldWhereItLies) {
+    testkit::writeSeries(dir / "a", 2);
+    const Rect part(150, 60, 700, 500);  // shows the first two spots
+    const Image worn = gq::testkit::dusty(gq::testkit::sky(testkit::kFrame, 7), testkit::kSpots);
+    gq::testkit::write(dir / "a" / "B-1.png", worn(part).clone(), 16);
+    window = testkit::windowOn(dir / "a");
+    press(w(), Qt::Key_F, Qt::ControlModifier);
+    press(w(), Qt::Key_M, Qt::ControlModifier);
+    press(w(), Qt::Key_4, Qt::ControlModifier);
+    w().document().setCurrent(frame(2)->id);
+    settle(w());
+    bool refused = false;
+    QTimer::singleShot(200, &w(), [&] {
+        auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget());
+        ASSERT_TRUE(dialog && dialog->objectName() == "cutDialog");
+        auto* left = dialog->findChild<QSpinBox*>("cutLeft");
+        left->setFocus();
+        left->selectAll();
+        QTest::keyClicks(left, "1000");
+        auto* take = dialog->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Ok);
+        refused = !take->isEnabled();
+        left->selectAll();
+        QTest::keyClicks(left, "150");
+        auto* top = dialog->findChild<QSpinBox*>("cutTop");
+        top->selectAll();
+        QTest::keyClicks(top, "60");
+        QTest::mouseClick(take, Qt::LeftButton);
+    });
+    clickButton(w(), "cut");
+    EXPECT_TRUE(refused) << "it would reach beyond the sensor";
+    EXPECT_EQ(frame(2)->geometry.sensorSize(), testkit::kFrame);
+    EXPECT_EQ(frame(0)->geometry.sensor, Size()) << "another size, another place";
+    w().document().setCurrent(frame(0)->id);
+    settle(w());
+    clickButton(w(), "carry");
+    ASSERT_EQ(frame(2)->mends.size(), 2u) << w().notice().toStdString();
+    for (size_t i = 0; i < 2; ++i) {
+        const PointF at = testkit::kSpots[i].at - PointF(part.tl());
+        EXPECT_TRUE(std::any_of(frame(2)->mends.begin(), frame(2)->mends.end(), [&](const auto& m) {
+            return m.mend.region.contains(Point(at));
+        })) << i;
+    }
 }
 
 TEST_F(CarryStage, APanoramaIsJoinedIntoTheSeriesAndSearched) {

@@ -69,6 +69,41 @@ TEST(SameSensor, AnotherShapeIsRefusedWithItsReason) {
     EXPECT_FALSE(refusal(reference, untold).empty()) << "it may be of any camera";
 }
 
+TEST(SameSensor, ACutAndTurnedPictureTakesPartWhereItLies) {
+    const series::Frame reference = mendedReference();
+    const Rect part(120, 90, 400, 430);  // of the sensor; shows the first and the third spot
+    const Image worn = testkit::dusty(testkit::sky(kSize, 3), kSpots);
+    for (int turn = 1; turn <= 8; ++turn) {
+        const Orientation o = orientationFromExif(turn);
+        const Image stored = turned(worn(part).clone(), o);
+        const PointF a = turned(PointF(part.tl()), kSize, o),
+                     b = turned(PointF(part.br()), kSize, o);
+        const Cut cut{kSize, o, {int(std::min(a.x, b.x)), int(std::min(a.y, b.y))}};
+        const series::Frame plain = frameOf(stored.size());
+        EXPECT_FALSE(refusal(reference, plain).empty()) << "nobody told where it lies";
+        const auto placed = asCut(plain, cut);
+        ASSERT_TRUE(placed) << placed.error().message();
+        series::Id next = 100;
+        const auto out = carryTo(stored, reference, *placed, {}, 0.5f, next);
+        ASSERT_TRUE(out) << turn;
+        ASSERT_EQ(out->mends.size(), 2u) << turn;
+        for (size_t i = 0; i < 2; ++i) {
+            const PointF at = placed->geometry.fromSensor(kSpots[2 * i].at);
+            EXPECT_LT(cv::norm(out->mends[i].mend.region.centre() - at), 1.5) << turn;
+        }
+        EXPECT_EQ(asCut(*placed, {})->geometry.sensorSize(), plain.geometry.sensorSize());
+    }
+}
+
+TEST(SameSensor, ACutBeyondTheSensorIsRefusedInWords) {
+    const auto beyond = asCut(frameOf({400, 430}), Cut{kSize, Orientation::Upright, {600, 90}});
+    ASSERT_FALSE(beyond);
+    EXPECT_EQ(beyond.error().kind, Error::Kind::BadSetting);
+    EXPECT_NE(beyond.error().message().find("400 x 430"), std::string::npos);
+    EXPECT_FALSE(asCut(frameOf({400, 430}), Cut{kSize, Orientation::Upright, {-1, 0}}));
+    EXPECT_FALSE(asCut(frameOf({700, 430}), Cut{kSize, Orientation::Turn90, {}}));
+}
+
 TEST(CarriedGuides, LieOnEveryTurnOfTheSensorAtTheSamePlace) {
     series::Frame from = testkit::frameOf("a", kSize);
     auto painted = std::make_shared<find::Guides>();

@@ -44,6 +44,11 @@ Series filled(const std::filesystem::path& folder) {
             std::make_shared<const mend::KnownShade>(mend::KnownShade{Rect(98, 88, 4, 3), share});
         f.mends = {{s.nextId++, m, f.findings[0].id, true}, {s.nextId++, shaded, 0, false}};
         f.carried = {{"f0002", 77, f.mends[0].id, Verdict::NeedsLook, m.region}};
+        if (f.id == "f0001") {
+            f.geometry.sensor = {900, 800};
+            f.geometry.cropOffset = {30, 40};
+            f.geometry.storedTurn = Orientation::Turn270;
+        }
         s.frames.push_back(std::make_shared<const Frame>(std::move(f)));
     }
     return s;
@@ -59,6 +64,9 @@ TEST(SeriesFolder, ComesBackAsItWasSaved) {
     EXPECT_EQ(back->reference, "f0002");
     EXPECT_EQ(back->plan.origin, find::Origin::Negative);
     EXPECT_EQ(back->nextId, s.nextId);
+    EXPECT_EQ(back->frames[0]->geometry.sensorSize(), Size(900, 800));
+    EXPECT_EQ(back->frames[0]->geometry.toSensor({0, 0}), s.frames[0]->geometry.toSensor({0, 0}));
+    EXPECT_EQ(back->frames[1]->geometry.sensor, Size());
     for (size_t i = 0; i < 2; ++i)
         EXPECT_EQ(toJson(*back->frames[i], dir / "q"), toJson(*s.frames[i], dir / "q"));
     EXPECT_EQ(json::parse(bytesOf(dir / "q" / "frames" / "f0001.json"))["file"], "../f0001.jpg")
