@@ -17,6 +17,17 @@ constexpr size_t kFewest = 60;                  ///< px around, to know the usua
 constexpr double kLeast = 0.2, kStep = 0.1;
 constexpr int kTries = 15;
 
+/// A Gaussian blur of 4 px and more, worked out at half or a quarter of the size.
+ImageF smoothed(const ImageF& plane, double sigma) {
+    const int shrink = sigma < 8 ? 2 : 4;
+    const Size small((plane.cols + shrink - 1) / shrink, (plane.rows + shrink - 1) / shrink);
+    ImageF out;
+    cv::resize(plane, out, small, 0, 0, cv::INTER_AREA);
+    cv::GaussianBlur(out, out, {}, sigma / shrink);
+    cv::resize(out, out, plane.size(), 0, 0, cv::INTER_CUBIC);
+    return out;
+}
+
 float middleOf(std::vector<float>& values) {
     const auto middle = values.begin() + long(values.size() / 2);
     std::nth_element(values.begin(), middle, values.end());
@@ -32,16 +43,14 @@ ImageF slope(const ImageF& plane, int dx) {
 }  // namespace
 
 ImageF Slopes::fineOf(const ImageF& plane) const {
-    ImageF sums;
-    cv::GaussianBlur(ImageF(plane.mul(m_trust)), sums, {}, m_sigma);
+    const ImageF sums = smoothed(plane.mul(m_trust), m_sigma);
     return plane - sums / m_trusted;
 }
 
 Slopes::Slopes(const Departure& seen, const Mask& cover)
     : m_trust(seen.trust),
       m_sigma(std::clamp(std::sqrt(double(cv::countNonZero(cover))) / kFiner, 4.0, 16.0)) {
-    cv::GaussianBlur(m_trust, m_trusted, {}, m_sigma);
-    m_trusted += 1e-3f;
+    m_trusted = smoothed(m_trust, m_sigma) + 1e-3f;
     ImageF logs;
     cv::GaussianBlur(fineOf(seen.logs), logs, {}, kSmooth);
     const ImageF gx = slope(logs, 1), gy = slope(logs, 0);
