@@ -138,7 +138,7 @@ void dimming(const Level& level, float sign, Residual& out) {
     out.opacity = out.toward;
 }
 
-constexpr int kLanes = 16;
+constexpr size_t kLanes = 16;
 
 /// Sixteen pixels' departure towards a tone, what of it points elsewhere, and its share of the way.
 struct Move {
@@ -160,7 +160,7 @@ std::array<cv::v_float32x4, 4> floats(const cv::v_uint8x16& v) {
     return out;
 }
 
-template <int N>
+template <size_t N>
 std::array<cv::v_uint8x16, N> channelsOf(const uchar* p) {
     std::array<cv::v_uint8x16, N> out;
     if constexpr (N == 3)
@@ -171,7 +171,7 @@ std::array<cv::v_uint8x16, N> channelsOf(const uchar* p) {
 }
 
 /// How far colours have left the range from `low` to `high` towards `tone`.
-template <int N>
+template <size_t N>
 void move(const uchar* v, const uchar* low, const uchar* high, float tone, Move& out) {
     using cv::v_float32x4;
     const float sign = tone > 0.5f ? 1.0f : -1.0f;
@@ -200,50 +200,49 @@ void move(const uchar* v, const uchar* low, const uchar* high, float tone, Move&
 }
 
 /// A row of half the size, each pixel twice.
-template <int N>
-std::vector<uchar> doubled(const Image8& half, int row, int width) {
-    std::vector<uchar> out(size_t(N * width));
+template <size_t N>
+std::vector<uchar> doubled(const Image8& half, int row, size_t width) {
+    std::vector<uchar> out(N * width);
     const auto* p = half.ptr<uchar>(std::min(row / 2, half.rows - 1));
-    for (int x = 0; x < width; ++x)
-        for (int c = 0; c < N; ++c)
-            out[size_t(N * x + c)] = p[N * std::min(x / 2, half.cols - 1) + c];
+    for (size_t x = 0; x < width; ++x)
+        std::copy_n(p + N * std::min(x / 2, size_t(half.cols) - 1), N, &out[N * x]);
     return out;
 }
 
 /// Others: how far the colour has left the range of the medians around it towards `tone`, and what
 /// of its move points elsewhere. An edge that the medians show on both sides leaves nothing.
-template <int N>
+template <size_t N>
 void moved(const Level& level, float tone, Residual& out, std::stop_token stop) {
     Image8 least, most;
     cv::erode(level.backdrop, least, Mask::ones(3, 3, CV_8U));
     cv::dilate(level.backdrop, most, Mask::ones(3, 3, CV_8U));
     const Size size = level.plane.size();
     for (auto* plane : {&out.toward, &out.across, &out.opacity}) plane->create(size, CV_32F);
+    const auto width = size_t(size.width);
     forRows(
         size.height,
         [&](int y) {
-            const auto low = doubled<N>(least, y, size.width),
-                       high = doubled<N>(most, y, size.width);
+            const auto low = doubled<N>(least, y, width), high = doubled<N>(most, y, width);
             const auto* v = level.colour.ptr<uchar>(y);
-            const auto put = [&](const Move& m, int x, int count) {
+            const auto put = [&](const Move& m, size_t x, size_t count) {
                 std::copy_n(m.toward.data(), count, out.toward.ptr<float>(y) + x);
                 std::copy_n(m.across.data(), count, out.across.ptr<float>(y) + x);
                 std::copy_n(m.opacity.data(), count, out.opacity.ptr<float>(y) + x);
             };
             Move m;
-            int x = 0;
-            for (; x + kLanes <= size.width; x += kLanes) {
-                move<N>(v + N * x, &low[size_t(N * x)], &high[size_t(N * x)], tone, m);
+            size_t x = 0;
+            for (; x + kLanes <= width; x += kLanes) {
+                move<N>(v + N * x, &low[N * x], &high[N * x], tone, m);
                 put(m, x, kLanes);
             }
-            if (x == size.width) return;
+            if (x == width) return;
             std::array<uchar, N * kLanes> last{}, lastLow{}, lastHigh{};
-            const auto rest = size_t(N * (size.width - x)), at = size_t(N * x);
-            std::copy_n(v + at, rest, last.data());
-            std::copy_n(low.data() + at, rest, lastLow.data());
-            std::copy_n(high.data() + at, rest, lastHigh.data());
+            const size_t rest = N * (width - x);
+            std::copy_n(v + N * x, rest, last.data());
+            std::copy_n(&low[N * x], rest, lastLow.data());
+            std::copy_n(&high[N * x], rest, lastHigh.data());
             move<N>(last.data(), lastLow.data(), lastHigh.data(), tone, m);
-            put(m, x, size.width - x);
+            put(m, x, width - x);
         },
         stop);
 }
@@ -275,7 +274,7 @@ ImageF noiseOf(const ImageF& residual, float floor, std::stop_token stop) {
         const auto* m = median.ptr<uchar>(y / 2);
         const auto* c = clippedMean.ptr<float>(y / 2);
         auto* o = out.ptr<float>(y);
-        for (int x = 0; x < out.cols; ++x)
+        for (size_t x = 0; x < size_t(out.cols); ++x)
             o[x] = std::max(float(m[x / 2]) * 0.0014826f, c[x / 2] * 1.1f) + floor;
     });
     return out;
