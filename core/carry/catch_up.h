@@ -21,9 +21,10 @@ struct Behind {
 [[nodiscard]] Behind behind(const KeyedReference& reference, const series::Frame& target);
 
 /// The target with what it lacks; all else of it stays, what was accepted or dropped by hand too.
-/// Errors: those of `carryTo`.
+/// `shadows` as `carryTo` takes them. Errors: those of `carryTo`.
 [[nodiscard]] Result<series::Frame> caughtUp(const Image& pixels, const series::Frame& reference,
                                              const series::Frame& target, float line,
-                                             series::Id& nextId, std::stop_token stop = {});
+                                             series::Id& nextId, const Shadows& shadows = {},
+                                             std::stop_token stop = {});
 
 }  // namespace gq::carry

@@ -9,7 +9,11 @@ using series::FramePtr;
 LiveCarry::LiveCarry(DeskDocument& document, Jobs& jobs, QObject* parent)
     : QObject(parent), m_document(document), m_jobs(jobs) {
     connect(&document, &DeskDocument::changed, this, &LiveCarry::follow);
-    connect(&document, &DeskDocument::ticksChanged, this, &LiveCarry::follow);
+    connect(&document, &DeskDocument::ticksChanged, this, [this] {
+        // Other frames may tell what these did not.
+        std::erase_if(m_learnt, [](const auto& known) { return known.second.empty(); });
+        follow();
+    });
     connect(&document, &DeskDocument::opened, this, [this] { setOn(false); });
 }
 
@@ -17,6 +21,7 @@ void LiveCarry::setOn(bool on) {
     m_on = on;
     m_failed.clear();
     m_unpinnable.clear();
+    m_learnt.clear();
     if (!on) m_stop.request_stop();
     follow();
 }
@@ -66,16 +71,59 @@ void LiveCarry::next() {
     if (series::correctedAlike(*reference, *target) &&
         std::any_of(reference->mends.begin(), reference->mends.end(), open))
         return pin(reference);
+    if (wantsLearning(*s, *reference, *target)) return learn(reference);
     m_running = true;
     m_stop = m_jobs.run(
         {}, this,
-        [reference, target, line = s->plan.line, id = s->nextId](
+        [reference, target, line = s->plan.line, id = s->nextId, shadows = shadowsOf(*reference)](
             std::stop_token stop, const Progress&) mutable -> Result<Frame> {
             const auto pixels = render::originalPixels(*target, stop);
             if (!pixels) return tl::unexpected(pixels.error());
-            return carry::caughtUp(*pixels, *reference, *target, line, id, stop);
+            return carry::caughtUp(*pixels, *reference, *target, line, id, shadows, stop);
         },
         [=, this](Result<Frame> frame) { take(reference, target, std::move(frame)); });
+}
+
+bool LiveCarry::wantsLearning(const series::Series& s, const Frame& reference,
+                              const Frame& target) const {
+    return m_unshade && s.plan.origin == find::Origin::Sensor &&
+           !series::correctedAlike(reference, target) &&
+           std::any_of(reference.mends.begin(), reference.mends.end(), [&](const auto& m) {
+               return !m.muted && !m_learnt.count(mend::contentKey(m.mend));
+           });
+}
+
+void LiveCarry::learn(const FramePtr& reference) {
+    Frame asked = *reference;
+    std::erase_if(asked.mends, [&](const auto& m) {
+        return m.muted || m_learnt.count(mend::contentKey(m.mend)) > 0;
+    });
+    std::vector<FramePtr> frames{reference};
+    for (const auto& f : m_document.now()->frames)
+        if (takesPart(*reference, *f)) frames.push_back(f);
+    m_running = true;
+    m_stop = m_jobs.run(
+        {}, this,
+        [asked, frames](std::stop_token stop, const Progress&) {
+            return carry::learnShadows(asked, frames, render::originalPixels, {}, stop);
+        },
+        [this, asked](Result<carry::Shadows> learnt) {
+            m_running = false;
+            if (learnt)
+                for (const auto& m : asked.mends)
+                    m_learnt[mend::contentKey(m.mend)] = std::move((*learnt)[m.id]);
+            follow();
+        });
+}
+
+carry::Shadows LiveCarry::shadowsOf(const Frame& reference) const {
+    carry::Shadows out;
+    if (!m_unshade) return out;
+    for (const auto& m : reference.mends)
+        if (const auto known = m_learnt.find(mend::contentKey(m.mend));
+            known != m_learnt.end() && !known->second.empty())
+            out[m.id] = known->second;
+    return out;
 }
 
 void LiveCarry::pin(const FramePtr& reference) {

@@ -104,6 +104,8 @@ CarryPanel::CarryPanel(DeskDocument& document, Work& work, LiveCarry& live, Jobs
     connect(m_go, &QPushButton::clicked, this, &CarryPanel::carry);
     connect(m_only, &QCheckBox::toggled, this, &CarryPanel::onlyLooks);
     connect(m_asIGo, &QCheckBox::toggled, &live, &LiveCarry::setOn);
+    connect(m_shadows, &QComboBox::activated, &live,
+            [&live](int item) { live.setUnshade(item == 0); });
     connect(&live, &LiveCarry::changed, this, [this] {
         const QSignalBlocker quiet(m_asIGo);
         m_asIGo->setChecked(m_live.on());

@@ -74,6 +74,26 @@ TEST_F(CarryStage, WhatIsMendedGoesAlongAtOnceAndComesBackWithUndo) {
     EXPECT_EQ(frame(1)->mends.size(), mends) << "nothing goes along when it is off";
 }
 
+TEST_F(CarryStage, ShadowsOfWhatGoesAlongAreDividedOutOrHealedAsChosen) {
+    begin(6);
+    check("carryAsIGo");
+    const auto divided = [&](size_t i) {
+        return std::count_if(frame(i)->mends.begin(), frame(i)->mends.end(), [](const auto& m) {
+            return m.mend.method == mend::Method::Unshade && m.mend.shade;
+        });
+    };
+    for (size_t i = 1; i < 6; ++i) EXPECT_GE(divided(i), 2) << "six frames tell of the shadows";
+    check("carryAsIGo");
+    pick("carryShadows", 1);
+    w().document().selectMends({});
+    press(w(), Qt::Key_Z, Qt::ControlModifier);  // takes the mends back, here and there
+    ASSERT_TRUE(frame(0)->mends.empty());
+    press(w(), Qt::Key_M, Qt::ControlModifier);
+    check("carryAsIGo");
+    EXPECT_FALSE(frame(1)->mends.empty());
+    EXPECT_EQ(divided(1), 0);
+}
+
 TEST_F(CarryStage, WhatWentAlongIsThereAfterReopening) {
     begin(3);
     check("carryAsIGo");
