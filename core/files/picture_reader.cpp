@@ -153,6 +153,7 @@ Result<LoadedPicture> readPicture(const fs::path& file, std::stop_token stop, do
 }
 
 Result<Image> readHalf(const fs::path& file, std::stop_token stop) {
+    startVips();
     const char* loader = looksRaw(file) ? nullptr : vips_foreign_find_load(file.c_str());
     const bool jpeg = loader && std::string_view(loader).starts_with("VipsForeignLoadJpeg");
     auto loaded = jpeg ? readRaster(file, stop, kPixelLimit, 2) : readPicture(file, stop);
