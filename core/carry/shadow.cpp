@@ -31,6 +31,7 @@ constexpr double kSure = 0.9;
 /// likelihood that must gain.
 constexpr std::array<float, 3> kSofter{1, 2, 3.5f};
 constexpr double kSofterTold = 0.5;
+constexpr float kSmoothed = 0.8f;  ///< px; sigma of the blur of what is learnt, as of the tones
 constexpr float kDarkest = 0.88f;  ///< held back; under it too little of the picture is left
 
 const Size kAnywhere(1 << 30, 1 << 30);  ///< places may lie near the sensor's edge
@@ -319,7 +320,7 @@ Shadow ShadowSeries::solve(const Place& place) const {
     }
     groups = grouped(place.seen, [&](double aperture) { return logShareAt(out, aperture); });
     Fit(groups, out.aperture, taper).run(out.held, out.spread, shrink > 1 ? kLastSteps : kSteps);
-    out.held = softened(out.held, 0.8f);
+    out.held = softened(out.held, kSmoothed);
     out.held.setTo(0, (out.held < kLeastShare / 2) | (cellOf(place) == 0));
     // Spread of the frames about it, over the root of their number.
     ImageF square = ImageF::zeros(place.box.size(), CV_32F), weight = square.clone();
@@ -386,6 +387,15 @@ double drawnTogether(const Strength& tones, const Slopes::Match& slopes) {
     return std::clamp(sum / weights, 0.3, 1.6);
 }
 
+/// What is known of a shadow was seen through two slight blurs (of the frames' tones, and of the
+/// result): their variance is taken off again, to the first order.
+ImageF sharpened(const ImageF& known) {
+    constexpr double kTaken = 2 * kSmoothed * kSmoothed, kSigma = 1.6;
+    ImageF soft;
+    cv::GaussianBlur(known, soft, {}, kSigma);
+    return cv::min(ImageF(known + (known - soft) * (kTaken / (kSigma * kSigma))), 0.0f);
+}
+
 }  // namespace
 
 ShadowFit fitShadow(const Shadow& shadow, const Image& pixels, const series::Frame& frame) {
@@ -431,7 +441,7 @@ ShadowFit fitShadow(const Shadow& shadow, const Image& pixels, const series::Fra
     if (box.empty()) return out;
     const cv::Matx23d map = sensorToStored(g, shadow.box.tl(), box.tl());
     ImageF logShare;
-    cv::warpAffine(ImageF(known * double(out.strength)), logShare, map, box.size(),
+    cv::warpAffine(ImageF(sharpened(known) * double(out.strength)), logShare, map, box.size(),
                    cv::INTER_LINEAR, cv::BORDER_CONSTANT, cv::Scalar(0));
     out.mend.region = regionOf(Mask(logShare < -kLeastShare), box.tl());
     if (out.mend.region.empty()) return out;
