@@ -390,7 +390,7 @@ double drawnTogether(const Strength& tones, const Slopes::Match& slopes) {
 /// What is known of a shadow was seen through two slight blurs (of the frames' tones, and of the
 /// result): their variance is taken off again, to the first order.
 ImageF sharpened(const ImageF& known) {
-    constexpr double kTaken = 2 * kSmoothed * kSmoothed, kSigma = 1.6;
+    constexpr double kTaken = 2 * kSmoothed * kSmoothed, kSigma = 1.0;
     ImageF soft;
     cv::GaussianBlur(known, soft, {}, kSigma);
     return cv::min(ImageF(known + (known - soft) * (kTaken / (kSigma * kSigma))), 0.0f);

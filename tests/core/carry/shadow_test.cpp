@@ -146,6 +146,30 @@ TEST(Shadows, AreDividedOutAsSoftAsTheFrameShowsThem) {
               testkit::psnr(worn, truth, dust()) + 6);
 }
 
+TEST(Shadows, OfSmallGrainsAreAsSharpAsTheyWere) {
+    const auto light = [](double aperture) {
+        ImageF held(kSize, CV_32F, cv::Scalar(0));
+        cv::circle(held, kGrain, 3, cv::Scalar(1), -1, cv::LINE_8);
+        cv::GaussianBlur(held, held, {}, 16 / aperture);
+        return ImageF(1 - held * 0.3f);
+    };
+    ShadowSeries series({disc(PointF(kGrain), 4, kSize)});
+    for (std::uint32_t i = 1; i <= 9; ++i)
+        series.add(dimmed(testkit::sky(kSize, i), light(openingOf(i))), frameAt(openingOf(i)));
+    const auto fit = fitShadow(series.solved()->front(), dimmed(testkit::sky(kSize, 20), light(11)),
+                               frameAt(11));
+    ASSERT_TRUE(fit.mend.shade);
+    ImageF truth, made = ImageF::zeros(kSize, CV_32F);
+    cv::log(light(11), truth);
+    fit.mend.shade->logShare.copyTo(made(fit.mend.shade->box));
+    EXPECT_NEAR(made.at<float>(kGrain), truth.at<float>(kGrain), 0.04f)
+        << "more was lost to the blur of learning";
+    for (const int away : {3, 4, 5, 6})
+        EXPECT_NEAR(made.at<float>(kGrain + Point(away, 0)),
+                    truth.at<float>(kGrain + Point(away, 0)), 0.02f)
+            << away;
+}
+
 TEST(Shadows, LeaveAFrameAloneThatDoesNotShowTheGrain) {
     series::Frame reference = frameAt(11), target = frameAt(11);
     reference.id = "a";
