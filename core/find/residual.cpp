@@ -165,8 +165,10 @@ ImageF noiseOf(const ImageF& residual, float floor, std::stop_token stop) {
         const auto* m = median.ptr<uchar>(y / 2);
         const auto* c = clippedMean.ptr<float>(y / 2);
         auto* o = out.ptr<float>(y);
-        for (size_t x = 0; x < size_t(out.cols); ++x)
-            o[x] = std::max(float(m[x / 2]) * 0.0014826f, c[x / 2] * 1.1f) + floor;
+        for (int x = 0; x < out.cols; ++x) {
+            const int at = x / 2;
+            o[x] = std::max(float(m[at]) * 0.0014826f, c[at] * 1.1f) + floor;
+        }
     });
     return out;
 }
