@@ -7,6 +7,7 @@ namespace gq::mend {
 
 /// A sheet through known differences on the rim of a piece; its weights are worked out once for all
 /// that is spread over that piece.
+/// Threads: a large piece is worked out on all of them; equal bits for any number.
 /// Weights 1 / (r^2 + 1/2)^1.5, a stand-in for mean-value coordinates.
 /// Source: Farbman et al., "Coordinates for Instant Image Cloning", ACM TOG 28(3), 2009.
 class Membrane {

@@ -106,8 +106,9 @@ void Pictures::compose() {
     const auto composer = m_composer;
     const Image pixels = original();
     const float line = m_document.now()->plan.line;
-    const auto early = [this, composer, self = QPointer<QObject>(this)](auto out) {
-        m_jobs.post(self, [this, composer, out = std::move(out)]() mutable {
+    const auto early = [this, composer, jobs = &m_jobs, self = QPointer<QObject>(this)](auto out) {
+        // On a worker: of this object nothing is touched but by what is posted.
+        jobs->post(self, [this, composer, out = std::move(out)]() mutable {
             if (composer != m_composer) return;
             show(std::move(out));
             m_glimpsed = true;
