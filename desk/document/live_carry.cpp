@@ -84,20 +84,33 @@ void LiveCarry::next() {
         [=, this](Result<Frame> frame) { take(reference, target, std::move(frame)); });
 }
 
+namespace {
+
+/// Of what decides which shadow lies behind a mend; its strength and softness do not.
+std::uint64_t shadowKey(const mend::Mend& m) {
+    mend::Mend place;
+    place.region = m.region;
+    place.method = m.method;
+    place.source = m.source;
+    place.lent = m.lent;
+    return mend::contentKey(place);
+}
+
+}  // namespace
+
 bool LiveCarry::wantsLearning(const series::Series& s, const Frame& reference,
                               const Frame& target) const {
     return m_unshade && s.plan.origin == find::Origin::Sensor &&
            !series::correctedAlike(reference, target) &&
            std::any_of(reference.mends.begin(), reference.mends.end(), [&](const auto& m) {
-               return !m.muted && !m_learnt.count(mend::contentKey(m.mend));
+               return !m.muted && !m_learnt.count(shadowKey(m.mend));
            });
 }
 
 void LiveCarry::learn(const FramePtr& reference) {
     Frame asked = *reference;
-    std::erase_if(asked.mends, [&](const auto& m) {
-        return m.muted || m_learnt.count(mend::contentKey(m.mend)) > 0;
-    });
+    std::erase_if(asked.mends,
+                  [&](const auto& m) { return m.muted || m_learnt.count(shadowKey(m.mend)) > 0; });
     std::vector<FramePtr> frames{reference};
     for (const auto& f : m_document.now()->frames)
         if (takesPart(*reference, *f)) frames.push_back(f);
@@ -111,7 +124,7 @@ void LiveCarry::learn(const FramePtr& reference) {
             m_running = false;
             if (learnt)
                 for (const auto& m : asked.mends)
-                    m_learnt[mend::contentKey(m.mend)] = std::move((*learnt)[m.id]);
+                    m_learnt[shadowKey(m.mend)] = std::move((*learnt)[m.id]);
             follow();
         });
 }
@@ -120,7 +133,7 @@ carry::Shadows LiveCarry::shadowsOf(const Frame& reference) const {
     carry::Shadows out;
     if (!m_unshade) return out;
     for (const auto& m : reference.mends)
-        if (const auto known = m_learnt.find(mend::contentKey(m.mend));
+        if (const auto known = m_learnt.find(shadowKey(m.mend));
             known != m_learnt.end() && !known->second.empty())
             out[m.id] = known->second;
     return out;

@@ -51,7 +51,7 @@ class LiveCarry : public QObject {
     std::map<series::FramePtr, bool> m_known;         ///< answers of `current` for m_reference
     std::set<std::string> m_failed;                   ///< frames whose file cannot be read
     std::set<std::uint64_t> m_unpinnable;             ///< mends that have no single source
-    std::map<std::uint64_t, carry::Shadow> m_learnt;  ///< by a mend's content; empty = not told
+    std::map<std::uint64_t, carry::Shadow> m_learnt;  ///< by a mend's place; empty = not told
     std::stop_source m_stop;
 };
 
