@@ -170,4 +170,22 @@ series::Series withRollLines(const series::Series& series, const std::vector<std
     return out;
 }
 
+std::vector<RollPart> rollLineOf(const series::Series& series, const std::string& frame,
+                                 series::Id finding) {
+    std::vector<Line> lines;
+    for (const auto& f : series.frames)
+        for (auto& l : linesOf(*f))
+            if (f->finding(l.id)->charted) lines.push_back(std::move(l));
+    const auto own = [&](const Line& l) { return l.frame == frame && l.id == finding; };
+    std::vector<RollPart> out;
+    for (const auto& group : grouped(std::move(lines)))
+        if (std::any_of(group.begin(), group.end(), own))
+            for (const auto& l : group) out.push_back({l.frame, l.id});
+    if (out.empty()) out.push_back({frame, finding});
+    std::stable_sort(out.begin(), out.end(), [&](const RollPart& a, const RollPart& b) {
+        return series.indexOf(a.frame) < series.indexOf(b.frame);
+    });
+    return out;
+}
+
 }  // namespace gq::carry

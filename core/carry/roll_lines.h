@@ -16,4 +16,14 @@ namespace gq::carry {
                                            const PixelSource& pixels = {},
                                            std::stop_token stop = {});
 
+/// What a roll's line is in one frame.
+struct RollPart {
+    std::string frame;
+    series::Id finding = 0;
+};
+/// All parts of the roll's line that a finding belongs to, frame by frame, its own among them: what
+/// becomes of the line is settled once. Only the finding itself if it is not of such a line.
+[[nodiscard]] std::vector<RollPart> rollLineOf(const series::Series& series,
+                                               const std::string& frame, series::Id finding);
+
 }  // namespace gq::carry

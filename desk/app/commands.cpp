@@ -113,7 +113,7 @@ void MainWindow::addEditCommands() {
                            m_document->select(0);
                    });
     m_actions->add("mend", mend, tr("Mend it"), "M", tr("Mend the selected finding"),
-                   [this] { m_work->mend({m_document->selected()}); });
+                   [this] { m_work->mendOne(m_document->selected()); });
     m_actions->add("mendAll", mend, tr("Mend all above the line"), "Ctrl+M",
                    tr("Mend every open finding of the frame above the line"),
                    [this] { m_work->mendAllAbove(); });

@@ -8,7 +8,6 @@
 #include "core/carry/roll_lines.h"
 #include "core/pixels/color.h"
 #include "core/render/export.h"
-#include "core/render/mend_findings.h"
 #include "core/render/search.h"
 #include "desk/look/convert.h"
 
@@ -200,17 +199,6 @@ void Work::findBases(const std::vector<std::string>& frames) {
         });
 }
 
-void Work::leaveThese(const std::vector<Id>& findings) {
-    edit(tr("leave these"), [&](Frame& f, Id&) {
-        bool any = false;
-        for (auto& e : f.findings)
-            if (!f.mendOf(e.id) &&
-                std::find(findings.begin(), findings.end(), e.id) != findings.end())
-                e.left = any = true;
-        return any;
-    });
-}
-
 void Work::setOrigin(find::Origin origin) {
     series::Series next = *m_document.now();
     if (next.plan.origin == origin) return;
@@ -237,65 +225,6 @@ void Work::editFrame(const std::string& id, const QString& what, const Edit& cha
     if (!change(frame, next.nextId)) return;
     next = next.with(std::move(frame));
     m_document.commit(std::move(next), what);
-}
-
-void Work::mend(const std::vector<Id>& findings) {
-    const auto frame = m_document.current();
-    if (findings.empty() || !frame || !m_pictures.frame() || m_pictures.frame()->id != frame->id)
-        return;
-    struct Outcome {
-        Frame frame;
-        Id next;
-    };
-    const Image pixels = m_pictures.original();
-    m_jobs.run(
-        {}, this,
-        [=, next = m_document.now()->nextId](std::stop_token, const Progress&) {
-            Outcome out{*frame, next};
-            out.frame = render::withMends(pixels, *frame, findings, out.next);
-            return out;
-        },
-        [this, frame](Outcome out) {
-            series::Series next = *m_document.now();
-            const auto now = next.frame(frame->id);
-            if (!now) return;
-            Frame merged = *now;  // the fitted mends join what the frame has by now
-            for (auto& m : out.frame.mends)
-                if (m.finding && !merged.mendOf(m.finding) && merged.finding(m.finding))
-                    merged.mends.push_back({next.nextId++, std::move(m.mend), m.finding, false});
-            next = next.with(std::move(merged));
-            m_document.commit(std::move(next), tr("mend"));
-        });
-}
-
-void Work::mendAllAbove() {
-    const auto f = m_document.current();
-    if (!f) return;
-    const auto s = m_document.now();
-    auto open = render::openAbove(*f, s->plan.line);
-    if (s->skipUnseen)
-        std::erase_if(open, [&](Id id) { return !series::inSight(*s, *f, *f->finding(id)); });
-    mend(open);
-}
-
-void Work::leave(Id finding) {
-    edit(tr("leave"), [&](Frame& f, Id&) {
-        for (auto& e : f.findings)
-            if (e.id == finding && !f.mendOf(finding)) {
-                e.left = !e.left;
-                return true;
-            }
-        return false;
-    });
-}
-
-void Work::leaveAllAbove() {
-    edit(tr("leave all"), [&](Frame& f, Id&) {
-        const auto open = render::openAbove(f, m_document.now()->plan.line);
-        for (auto& e : f.findings)
-            if (std::find(open.begin(), open.end(), e.id) != open.end()) e.left = true;
-        return !open.empty();
-    });
 }
 
 void Work::erase() {

@@ -2,6 +2,7 @@
 #include <QObject>
 
 #include "core/carry/carry.h"
+#include "core/carry/roll_lines.h"
 #include "core/files/picture_writer.h"
 #include "desk/document/pictures.h"
 
@@ -27,8 +28,10 @@ class Work : public QObject {
     void setReference(const std::string& frame);
 
     void mend(const std::vector<series::Id>& findings);
-    void mendAllAbove();
+    /// A line of the roll is mended, and left or reopened, on all of its frames.
+    void mendOne(series::Id finding);
     void leave(series::Id finding);
+    void mendAllAbove();
     void leaveThese(const std::vector<series::Id>& findings);
     void leaveAllAbove();
     void erase();                                               ///< deletes the chosen mends
@@ -74,6 +77,8 @@ class Work : public QObject {
     void queueChanged();
 
   private:
+    /// With a name it takes its time: progress is shown and it can be stopped.
+    void mendParts(const std::vector<carry::RollPart>& parts, const QString& name);
     void takeCarried(const series::SeriesPtr& before, const series::Series& after,
                      const std::vector<std::string>& frames, const std::string& from);
     void editFrame(const std::string& id, const QString& what, const Edit& change);

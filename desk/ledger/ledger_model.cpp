@@ -1,7 +1,9 @@
 #include "desk/ledger/ledger_model.h"
 
 #include <algorithm>
+#include <set>
 
+#include "core/carry/roll_lines.h"
 #include "desk/document/mend_work.h"
 #include "desk/ledger/why.h"
 #include "desk/look/convert.h"
@@ -42,7 +44,8 @@ void LedgerModel::rebuild() {
             const bool unseen = !series::inSight(*m_document.now(), *m_frame, f);
             m_unseen += unseen && !below && state == series::State::Open;
             if (Show(state) == m_show && (!below || m_unfolded) && passes(m_filter, f, unseen))
-                m_rows.push_back({f.id, &f, m_frame->mendOf(f.id), below, unseen, false});
+                m_rows.push_back(
+                    {f.id, &f, m_frame->mendOf(f.id), below, unseen, false, rollFramesOf(f)});
         }
         for (const auto& m : m_frame->mends) {
             if (m_frame->finding(m.finding)) continue;
@@ -73,6 +76,14 @@ void LedgerModel::rebuild() {
         }
     }
     endResetModel();
+}
+
+int LedgerModel::rollFramesOf(const series::FindingEntry& finding) const {
+    if (!finding.charted || finding.finding.kind != find::Kind::Scratch) return 0;
+    std::set<std::string> frames;
+    for (const auto& part : carry::rollLineOf(*m_document.now(), m_frame->id, finding.id))
+        frames.insert(part.frame);
+    return int(frames.size());
 }
 
 QVariant LedgerModel::data(const QModelIndex& index, int role) const {
@@ -135,8 +146,8 @@ QString detailOf(const LedgerModel::Row& row) {
                                    .arg(int(f.measures.length))
                                    .arg(std::max(1, int(f.measures.width)))
                              : QStringLiteral("%1 px").arg(std::max(1, int(f.measures.size)));
-    if (row.finding->charted && f.kind == find::Kind::Scratch)
-        return LedgerModel::tr("%1 · along the roll").arg(size);
+    if (row.rollFrames > 0)
+        return LedgerModel::tr("%1 · on %2 frames of the roll").arg(size).arg(row.rollFrames);
     return QStringLiteral("%1 · %2%3")
         .arg(size)
         .arg(double(f.measures.contrast), 0, 'f', 2)

@@ -19,6 +19,7 @@ class LedgerModel : public QAbstractListModel {
         bool below = false;   ///< under the line
         bool unseen = false;  ///< cannot be seen at the chosen output
         bool fold = false;    ///< the row that tells how many lie below, and unfolds them
+        int rollFrames = 0;   ///< of a line of the roll: the frames that show it
     };
     enum Role { RowRole = Qt::UserRole };
 
@@ -54,6 +55,7 @@ class LedgerModel : public QAbstractListModel {
 
   private:
     void rebuild();
+    [[nodiscard]] int rollFramesOf(const series::FindingEntry& finding) const;
 
     DeskDocument& m_document;
     series::FramePtr m_frame;  ///< keeps the entries that the rows point at

@@ -138,7 +138,7 @@ LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, MendWork& mends, Cr
         if (m_model.row(i.row()).fold) m_model.toggleFold();
     });
     connect(m_leave, &QPushButton::clicked, this, [this] { m_work.leave(m_document.selected()); });
-    connect(m_mend, &QPushButton::clicked, this, [this] { m_work.mend({m_document.selected()}); });
+    connect(m_mend, &QPushButton::clicked, this, [this] { m_work.mendOne(m_document.selected()); });
     connect(m_all, &QPushButton::clicked, this, [this] {
         if (narrowed(m_model))
             m_work.mend(m_model.listedOpen());
@@ -277,6 +277,9 @@ void LedgerPanel::refresh() {
     m_leave->setEnabled(openOne);
     m_leave->setText(openOne && f->left ? tr("Reopen  L") : tr("Leave  L"));
     m_mend->setEnabled(openOne);
+    const int row = m_model.indexOf(m_document.selected());
+    const int along = openOne && row >= 0 ? m_model.row(row).rollFrames : 0;
+    m_mend->setText(along > 1 ? tr("Mend on %1 frames  M").arg(along) : tr("Mend  M"));
     const bool filtered = narrowed(m_model);
     const auto s = m_document.now();
     const int listed = filtered             ? int(m_model.listedOpen().size())

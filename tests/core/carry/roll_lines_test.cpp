@@ -62,6 +62,19 @@ TEST(RollLines, AFrameThatMissedTheLineButShowsItGetsIt) {
     EXPECT_EQ(shown(false).frames[3]->findings.size(), 1u) << "nothing shows, nothing is added";
 }
 
+TEST(RollLines, APartLeadsToAllOthersAndAnOrdinaryScratchToItselfAlone) {
+    const auto s = withRollLines(roll(475, 3), kAll);
+    const auto parts = rollLineOf(s, "f1", s.frames[1]->findings[0].id);
+    ASSERT_EQ(parts.size(), 3u);
+    for (size_t i = 0; i < parts.size(); ++i) {
+        EXPECT_EQ(parts[i].frame, s.frames[i]->id);
+        EXPECT_EQ(parts[i].finding, s.frames[i]->findings[0].id);
+    }
+    const auto alone = rollLineOf(s, "f3", s.frames[3]->findings[0].id);
+    ASSERT_EQ(alone.size(), 1u);
+    EXPECT_EQ(alone[0].frame, "f3");
+}
+
 TEST(RollLines, WhatTwoFramesShareByChanceIsNot) {
     const auto s = withRollLines(roll(475, 2), kAll);
     EXPECT_EQ(charted(s), 0);
