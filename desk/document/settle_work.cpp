@@ -44,8 +44,8 @@ void Work::mendParts(const std::vector<carry::RollPart>& parts, const QString& n
             for (const auto& [id, findings] : byFrame) {
                 if (stop.stop_requested()) break;
                 const auto frame = series->frame(id);
-                const auto pixels = id == current->id ? Result<Image>(shown)
-                                                      : render::originalPixels(*frame, stop);
+                const auto pixels =
+                    id == current->id ? Result<Image>(shown) : render::originalPixels(*frame, stop);
                 if (pixels)
                     out.frames.push_back(render::withMends(*pixels, *frame, findings, next));
                 else
