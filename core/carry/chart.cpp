@@ -14,6 +14,7 @@ namespace {
 constexpr float kLow = -2.0f, kHigh = 4.0f;    ///< bounds of one frame's say, noise units
 constexpr float kAgreed = 5.5f, kEdge = 2.5f;  ///< of a spot's peak and outline
 constexpr float kLeastDepth = 0.005f;
+constexpr size_t kBroadViews = 24;
 
 /// The frame's pixels as they lie on the sensor that `first` shows; at half its size if they are.
 Image onSensor(const Image& pixels, const series::Frame& first, const series::Frame& frame) {
@@ -61,8 +62,8 @@ Result<Consensus::Say> Consensus::listen(const Image& pixels, const series::Fram
     if (const std::string why = refusal(first, frame); !why.empty())
         return fail(Error::Kind::Refused, why, frame.file.string(),
                     "Make a chart of its own camera.");
-    Say out{laidOn(first.geometry.sensorSize(), frame), {}, {}};
     Image level = onSensor(pixels, first, frame);
+    Say out{laidOn(first.geometry.sensorSize(), frame), {}, {}, find::broadViewOf(level)};
     int at = level.cols < first.geometry.sensorSize().width ? 1 : 0;
     for (const auto& plan : levelsOf(first)) {
         for (; at < plan.level; ++at) level = halved(level);
@@ -100,6 +101,7 @@ void Consensus::add(const Say& say) {
             }
         });
     }
+    if (m_broad.size() < kBroadViews) m_broad.push_back(say.broad);
     ++m_frames;
     auto& f = m_facts;
     if (!say.frame.taken.empty()) {
@@ -165,6 +167,7 @@ Result<DustChart> Consensus::chart() const {
         paint(taken, grown(s.region, 3, out.sensor));
         out.spots.push_back(std::move(s));
     }
+    out.hazes = find::sharedHazes(m_broad, out.sensor);
     return out;
 }
 

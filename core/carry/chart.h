@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "core/carry/carry.h"
+#include "core/find/hazes.h"
 #include "core/pixels/region.h"
 
 namespace gq::carry {
@@ -25,6 +26,8 @@ struct DustChart {
     std::string first, last;  ///< when the first and the last of them were taken; empty = not told
     double widest = 0, narrowest = 0;  ///< apertures of the frames, f-numbers; 0 = not told
     std::vector<ChartSpot> spots;      ///< the surest first
+    std::vector<find::Finding> hazes;  ///< broad marks of lens or filter, sensor coordinates: tied
+                                       ///< to frames' findings, but neither saved nor carried
 };
 
 /// Adds up frames of one camera, one at a time, so that memory does not grow with their number.
@@ -38,6 +41,7 @@ class Consensus {
     struct Say {
         series::Frame frame;
         std::vector<ImageF> z, depth;  ///< by level: noise units, log light held back
+        find::BroadView broad;
     };
     /// True if half of a frame's size tells all that is asked of it: large sensors.
     [[nodiscard]] static bool halfIsEnough(const series::Frame& first);
@@ -59,6 +63,7 @@ class Consensus {
         ImageF sum, count, depth, seen;
     };
     std::vector<Level> m_levels;
+    std::vector<find::BroadView> m_broad;  ///< of the first frames
     series::Frame m_first;
     DustChart m_facts;  ///< what the frames tell of themselves
     int m_frames = 0;

@@ -13,6 +13,25 @@ namespace {
 constexpr float kShared = 0.15f;  ///< doubt left when the series shows the same place
 constexpr float kAlone = 0.6f;    ///< belief left when it does not
 constexpr float kAdded = 0.6f;    ///< of a place only the chart and a faint dimming tell of
+constexpr float kMuch = 0.4f;     ///< of a broad mark's dimming, in the mean of the series
+
+/// A broad mark of the chart as it falls on a frame: ties the frame's own finding to it, or adds
+/// one where the frame is dimmed by much of what the series tells.
+void tieHaze(const find::Finding& haze, const Region& here, const Image& pixels, size_t before,
+             series::Frame& out, std::vector<bool>& shared, series::Id& nextId) {
+    const Size size = pixels.size();
+    bool met = false;
+    for (size_t i = 0; i < before; ++i)
+        if (const auto& f = out.findings[i].finding; find::isHaze(f, size) && meets(f.region, here))
+            met = shared[i] = true;
+    if (met ||
+        find::dimmedAt(find::broadViewOf(pixels), here, size) < kMuch * haze.measures.contrast)
+        return;
+    find::Finding f = haze;
+    f.region = here;
+    f.confidence = kAdded;
+    out.findings.push_back({nextId++, std::move(f), false, true});
+}
 
 }  // namespace
 
@@ -47,6 +66,11 @@ series::Frame confirmed(const series::Frame& frame, const Image& pixels, const D
         f.measures.length = float(std::max(here.box.width, here.box.height));
         f.measures.width = float(std::min(here.box.width, here.box.height));
         out.findings.push_back({nextId++, std::move(f), false, true});
+    }
+    for (const auto& haze : chart.hazes) {
+        if (stop.stop_requested()) return frame;
+        if (const Region here = carried(haze.region, sensor, geometry); !here.empty())
+            tieHaze(haze, here, pixels, before, out, shared, nextId);
     }
     for (size_t i = 0; i < before; ++i) {
         auto& e = out.findings[i];

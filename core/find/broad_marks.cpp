@@ -178,29 +178,4 @@ std::vector<Finding> losses(const Image& pixels, std::stop_token stop) {
     return out;
 }
 
-std::vector<Finding> hazes(const Image& pixels, std::stop_token stop) {
-    constexpr float kMost = 0.45f;  ///< never above the default line
-    const Coarse at = coarse(pixels, 220);
-    if (std::min(at.pixels.cols, at.pixels.rows) < 100) return {};
-    const Level level = levelOf(at.pixels, {at.level, 41, 1.2f}, Origin::Sensor, stop);
-    if (stop.stop_requested()) return {};
-    const Residual r = residualOf(level, Origin::Sensor, Polarity::Dark, stop);
-    if (stop.stop_requested()) return {};
-    std::vector<Finding> out;
-    for (const auto& piece : pieces(Mask(r.toward > r.noise * 2.0f))) {
-        if (piece.area() < 60 || piece.area() > 0.06 * double(level.plane.total())) continue;
-        const float depth = float(cv::mean(r.toward(piece.box), piece.mask)[0]);
-        const float across = float(cv::mean(r.across(piece.box), piece.mask)[0]);
-        const float steep = float(cv::mean(level.gradient(piece.box), piece.mask)[0]);
-        // Soft all over: no step within it as large as its own depth.
-        if (depth < 0.03f || across > 0.4f * depth || steep > 0.25f * depth) continue;
-        auto f = findingOf(piece, at.level, pixels.size(), Kind::Shadow, Polarity::Dark, depth);
-        f.measures.softness = f.measures.width / 3;
-        f.measures.colour = across / depth;
-        f.confidence = std::min(kMost, 0.15f + 0.3f * (1 - across / (0.4f * depth)));
-        out.push_back(std::move(f));
-    }
-    return out;
-}
-
 }  // namespace gq::find

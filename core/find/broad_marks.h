@@ -16,8 +16,4 @@ namespace gq::find {
 /// Missing corners and edges of prints: flat, brighter than the paper, open to the picture's edge.
 [[nodiscard]] std::vector<Finding> losses(const Image& pixels, std::stop_token stop);
 
-/// Large hazy shadows and streaks of marks on a lens or filter, one finding each. One frame cannot
-/// tell them from a cloud, so they are listed below the default line; a series can.
-[[nodiscard]] std::vector<Finding> hazes(const Image& pixels, std::stop_token stop);
-
 }  // namespace gq::find

@@ -5,6 +5,7 @@
 
 #include "core/find/broad_marks.h"
 #include "core/find/confidence.h"
+#include "core/find/hazes.h"
 #include "core/find/infrared_find.h"
 #include "core/find/join.h"
 #include "core/find/kind.h"

@@ -4,6 +4,7 @@
 #include <opencv2/calib3d.hpp>
 #include <opencv2/features2d.hpp>
 #include <opencv2/imgproc.hpp>
+#include <opencv2/video/tracking.hpp>
 
 #include "core/pixels/color.h"
 
@@ -51,6 +52,28 @@ cv::Mat compared(const Image& part, const Mask& hole) {
     return out;
 }
 
+cv::Point2d byPhases(const cv::Mat& part, const cv::Mat& here) {
+    cv::Mat window;
+    cv::createHanningWindow(window, part.size(), CV_32F);
+    return cv::phaseCorrelate(part, here, window);
+}
+
+/// How far `part` lies off to a fraction of a pixel, by what neither hides; nothing if it is too
+/// calm to tell.
+cv::Point2d byGradients(const cv::Mat& part, const cv::Mat& here, const Mask& hole) {
+    Mask hidden;
+    cv::dilate(hole, hidden, Mask::ones(9, 9, CV_8U));
+    cv::Mat move = cv::Mat::eye(2, 3, CV_32F);
+    try {
+        cv::findTransformECC(here, part, move, cv::MOTION_TRANSLATION,
+                             {cv::TermCriteria::COUNT + cv::TermCriteria::EPS, 50, 1e-4}, ~hidden,
+                             5);
+    } catch (const cv::Exception&) {  // it does not converge
+        return {};
+    }
+    return {double(move.at<float>(0, 2)), double(move.at<float>(1, 2))};
+}
+
 }  // namespace
 
 Result<cv::Matx33d> alignment(const Image& frame, const Image& onto) {
@@ -84,14 +107,16 @@ Result<Image> settled(const Image& frame, const cv::Matx33d& map, const Image& o
         if (p.x < 0 || p.y < 0 || p.x > frame.cols || p.y > frame.rows)
             return fail(Error::Kind::BadSetting, "the place lies outside the other frame");
     const cv::Mat here = compared(onto(box), hole);
-    Image part = under(frame, map, box, {});
-    cv::Mat window;
-    cv::createHanningWindow(window, box.size(), CV_32F);
-    const cv::Point2d by = cv::phaseCorrelate(compared(part, hole), here, window);
-    if (cv::norm(by) < kFarthest) {
-        const Image moved = under(frame, map, box, by);
-        const auto off = [&](const Image& p) { return cv::norm(compared(p, hole), here); };
-        if (off(moved) < off(part)) part = moved;
+    const auto at = [&](cv::Point2d by) { return under(frame, map, box, by); };
+    const auto off = [&](const Image& p) { return cv::norm(compared(p, hole), here); };
+    Image part = at({});
+    // The hole, which both have, draws the phases' answer towards no move at all: the gradients of
+    // what is seen have the last word.
+    cv::Point2d by = byPhases(compared(part, hole), here);
+    for (const bool settle : {false, true}) {
+        if (settle) by -= byGradients(compared(at(by), hole), here, hole);
+        if (cv::norm(by) > kFarthest) break;
+        if (const Image moved = at(by); off(moved) < off(part)) part = moved;
     }
     const cv::Mat other = compared(part, hole);
     const double n = double(box.area() - cv::countNonZero(hole)), own = cv::norm(here),

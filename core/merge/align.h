@@ -12,9 +12,9 @@ namespace gq::merge {
 [[nodiscard]] Result<cv::Matx33d> alignment(const Image& frame, const Image& onto);
 
 /// The part of `frame` that lies under `box` of `onto` by `map`, moved by the last fraction of a
-/// pixel so that it fits there best (phase correlation). Pixels of `hole` (CV_8U, of the box) are
-/// not compared.
-/// Errors  BadSetting when what surrounds the hole differs, or the box leaves the frame.
+/// pixel so that it fits there best (phase correlation, then gradients). Pixels of `hole` (CV_8U,
+/// of the box) are not compared. Errors  BadSetting when what surrounds the hole differs, or the
+/// box leaves the frame.
 [[nodiscard]] Result<Image> settled(const Image& frame, const cv::Matx33d& map, const Image& onto,
                                     const Rect& box, const Mask& hole);
 

@@ -1,5 +1,6 @@
 #include "core/render/mend_findings.h"
 
+#include "core/find/hazes.h"
 #include "core/mend/fit.h"
 #include "core/mend/patch.h"
 #include "core/pixels/parallel.h"
@@ -11,8 +12,18 @@ namespace {
 
 constexpr float kSmallStain = 24;  ///< px; a fleck that is healed like any other
 
+/// A haze's soft edge reaches this much of its size beyond its outline.
+constexpr float kHazeEdge = 0.2f;
+
 /// What suits a finding's kind; its shape decides the rest.
 mend::Mend mendFor(const Image& pixels, const find::Finding& finding) {
+    if (find::isHaze(finding, pixels.size())) {
+        mend::Mend out;
+        out.method = mend::Method::Unshade;
+        out.softness = 0;
+        out.region = grown(finding.region, int(kHazeEdge * finding.measures.size), pixels.size());
+        return out;
+    }
     mend::Mend out = mend::fitted(pixels, finding.region);
     if (finding.kind == find::Kind::Stain && finding.measures.size > kSmallStain) {
         out.method = mend::Method::EvenOut;

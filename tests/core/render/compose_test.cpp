@@ -108,5 +108,29 @@ TEST(WithMends, GivesEachOpenFindingOneMend) {
     EXPECT_TRUE(openAbove(mended, 0.5f).empty());
 }
 
+TEST(WithMends, AHazeIsDividedOutNotHealed) {
+    const Size large(1500, 1000);
+    const Image clean = testkit::sky(large);
+    Image hazy = clean.clone();
+    for (int y = 0; y < large.height; ++y)
+        for (int x = 0; x < large.width; ++x)
+            hazy.at<cv::Vec<ushort, 3>>(y, x) *=
+                1 - 0.08 * std::exp(-((x - 900) * (x - 900) + (y - 400) * (y - 400)) / 5000.0);
+    auto frame = testkit::frameOf("f", large);
+    find::Finding haze;
+    haze.region = disc({900, 400}, 65, large);
+    haze.measures.size = 130;
+    frame.findings.push_back({1, haze, false, false});
+    series::Id next = 2;
+    frame = withMends(hazy, frame, {1}, next);
+    ASSERT_EQ(frame.mends.size(), 1u);
+    EXPECT_EQ(frame.mends[0].mend.method, mend::Method::Unshade);
+    const auto made = composed(hazy, frame, 0.5f);
+    ASSERT_TRUE(made);
+    Mask where = Mask::zeros(large, CV_8U);
+    paint(where, haze.region);
+    EXPECT_GT(testkit::psnr(*made, clean, where), testkit::psnr(hazy, clean, where) + 8);
+}
+
 }  // namespace
 }  // namespace gq::render
