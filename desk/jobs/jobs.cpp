@@ -1,22 +1,21 @@
 #include "desk/jobs/jobs.h"
 
 #include <QCoreApplication>
-#include <QThreadPool>
 
 namespace gq::desk {
 
-Jobs::Jobs(QObject* parent) : QObject(parent) {}
+Jobs::Jobs(QObject* parent) : QObject(parent) {
+    m_pool.setMaxThreadCount(4);
+}
 
 Jobs::~Jobs() {
     for (auto& s : m_stops) s.request_stop();
-    QThreadPool::globalInstance()->waitForDone();
+    m_pool.waitForDone();
     QCoreApplication::removePostedEvents(this);
 }
 
 void Jobs::start(std::function<void()> body, bool background) {
-    auto* pool = QThreadPool::globalInstance();
-    if (pool->maxThreadCount() < 4) pool->setMaxThreadCount(4);
-    pool->start(std::move(body), background ? 0 : 1);
+    m_pool.start(std::move(body), background ? 0 : 1);
 }
 
 int Jobs::begin(const QString& name, const std::stop_source& stop) {

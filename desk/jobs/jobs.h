@@ -3,6 +3,7 @@
 #include <QObject>
 #include <QPointer>
 #include <QString>
+#include <QThreadPool>
 #include <functional>
 #include <memory>
 #include <stop_token>
@@ -50,8 +51,10 @@ class Jobs : public QObject {
     int begin(const QString& name, const std::stop_source& stop);
     void end(int id);
     void setShare(int id, double share);
-    static void start(std::function<void()> body, bool background);
+    void start(std::function<void()> body, bool background);
 
+    /// Not the application's: Qt draws scaled pictures with that one, and would wait for jobs.
+    QThreadPool m_pool;
     std::vector<Active> m_active;
     std::vector<std::stop_source> m_stops;
     int m_next = 1, m_running = 0;
