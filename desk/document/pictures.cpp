@@ -79,12 +79,12 @@ void Pictures::place(const series::FramePtr& frame, const Loaded& loaded) {
     m_original = loaded.original;
     m_composed = render::Composition(loaded.original.pixels);
     m_before = loaded.before;
-    m_after.levels.clear();
-    for (const auto& level : loaded.before.levels) m_after.levels.push_back(level.clone());
+    m_after = loaded.before;  // the same pixels until `compose` made a copy to lay mends on
+    m_afterIsOwn = false;
     m_patches.clear();
     m_composer = std::make_shared<render::Composer>();
     emit replaced();
-    if (!frame->mends.empty()) compose();
+    compose();
 }
 
 void Pictures::preview(std::shared_ptr<const series::Frame> frame) {
@@ -106,10 +106,14 @@ void Pictures::compose() {
     const auto composer = m_composer;
     const Image pixels = original();
     const float line = m_document.now()->plan.line;
-    const auto early = [this, composer, jobs = &m_jobs, self = QPointer<QObject>(this)](auto out) {
+    const auto copy = std::make_shared<Pyramid>();
+    if (!m_afterIsOwn) *copy = m_before;
+    const auto early = [this, composer, copy, jobs = &m_jobs,
+                        self = QPointer<QObject>(this)](auto out) {
         // On a worker: of this object nothing is touched but by what is posted.
-        jobs->post(self, [this, composer, out = std::move(out)]() mutable {
+        jobs->post(self, [this, composer, copy, out = std::move(out)]() mutable {
             if (composer != m_composer) return;
+            takeCopy(*copy);
             show(std::move(out));
             m_glimpsed = true;
             if (m_again) m_composeStop.request_stop();
@@ -118,13 +122,21 @@ void Pictures::compose() {
     m_composeStop = m_jobs.run(
         {}, this,
         [=](std::stop_token stop, const Progress&) {
+            for (auto& level : copy->levels) level = level.clone();
             return composer->compose(pixels, *frame, line, {}, stop, early);
         },
-        [this, composer](Result<render::Composer::Outcome> out) {
+        [this, composer, copy](Result<render::Composer::Outcome> out) {
             m_composing = false;
+            if (composer == m_composer) takeCopy(*copy);
             if (out && composer == m_composer) show(std::move(*out));
             if (std::exchange(m_again, false) || composer != m_composer) compose();
         });
+}
+
+void Pictures::takeCopy(const Pyramid& copy) {
+    if (m_afterIsOwn || copy.empty()) return;
+    m_after = copy;
+    m_afterIsOwn = true;
 }
 
 void Pictures::show(render::Composer::Outcome out) {

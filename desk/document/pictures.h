@@ -46,6 +46,7 @@ class Pictures : public QObject {
     void keep(std::string id, Loaded loaded);
     void place(const series::FramePtr& frame, const Loaded& loaded);
     void compose();
+    void takeCopy(const Pyramid& copy);
     void show(render::Composer::Outcome out);
 
     DeskDocument& m_document;
@@ -59,7 +60,8 @@ class Pictures : public QObject {
     std::shared_ptr<render::Composer> m_composer;
     std::stop_source m_loadStop, m_composeStop;
     bool m_loading = false, m_composing = false, m_again = false;
-    bool m_glimpsed = false;  ///< an early view of what is being composed was shown
+    bool m_afterIsOwn = false;  ///< `m_after` shares nothing with `m_before`
+    bool m_glimpsed = false;    ///< an early view of what is being composed was shown
     std::list<std::pair<std::string, Loaded>> m_recent;  ///< newest first, within a bound of memory
 };
 
