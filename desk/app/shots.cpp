@@ -117,7 +117,11 @@ void shootRoll(const fs::path& folder, const QString& out) {
     shoot(w, out, "negatives");
     w.setStage(Stage::Find);
     settle(w);
-    QTest::keyClick(&w, Qt::Key_F, Qt::ControlModifier);
+    w.work().findOn(ids(w));
+    settle(w);
+    const auto frame = w.document().current();
+    for (const auto& e : frame->findings)  // a line that runs along the roll
+        if (e.charted && w.document().selected() == 0) w.document().select(e.id);
     shoot(w, out, "roll");
     for (int i = 0; i < 4; ++i) QTest::keyClick(&w, Qt::Key_G);
     QTest::keyClick(&w, Qt::Key_R, Qt::ShiftModifier);

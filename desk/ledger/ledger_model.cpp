@@ -147,7 +147,7 @@ QString detailOf(const LedgerModel::Row& row) {
                                    .arg(std::max(1, int(f.measures.width)))
                              : QStringLiteral("%1 px").arg(std::max(1, int(f.measures.size)));
     if (row.rollFrames > 0)
-        return LedgerModel::tr("%1 · on %2 frames of the roll").arg(size).arg(row.rollFrames);
+        return LedgerModel::tr("%1 · on %2 frames").arg(size).arg(row.rollFrames);
     return QStringLiteral("%1 · %2%3")
         .arg(size)
         .arg(double(f.measures.contrast), 0, 'f', 2)

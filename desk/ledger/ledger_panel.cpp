@@ -275,11 +275,17 @@ void LedgerPanel::refresh() {
     m_finder->setVisible(!settings);
     m_bulk->setVisible(!settings);
     m_leave->setEnabled(openOne);
-    m_leave->setText(openOne && f->left ? tr("Reopen  L") : tr("Leave  L"));
     m_mend->setEnabled(openOne);
     const int row = m_model.indexOf(m_document.selected());
     const int along = openOne && row >= 0 ? m_model.row(row).rollFrames : 0;
-    m_mend->setText(along > 1 ? tr("Mend on %1 frames  M").arg(along) : tr("Mend  M"));
+    const QString where = along > 1 ? tr(" on all %1").arg(along) : QString();
+    m_leave->setText((openOne && f->left ? tr("Reopen%1  L") : tr("Leave%1  L")).arg(where));
+    m_mend->setText(tr("Mend%1  M").arg(where));
+    for (auto* button : {m_leave, m_mend})
+        button->setToolTip(along > 1 ? tr("This line runs along the roll: on all %1 frames that "
+                                          "show it")
+                                           .arg(along)
+                                     : QString());
     const bool filtered = narrowed(m_model);
     const auto s = m_document.now();
     const int listed = filtered             ? int(m_model.listedOpen().size())

@@ -48,7 +48,7 @@ TEST_F(Roll, ItsLineIsOneFindingMendedOnAllFramesByOneKeyAndOneStep) {
     const auto* model = window->findChild<QListView*>("ledger")->model();
     int rows = 0;
     for (int i = 0; i < model->rowCount(); ++i)
-        rows += model->index(i, 0).data().toString().contains("on 3 frames of the roll");
+        rows += model->index(i, 0).data().toString().contains("on 3 frames");
     EXPECT_EQ(rows, 1);
     press(*window, Qt::Key_M);
     for (size_t i = 0; i < 3; ++i) EXPECT_TRUE(mendedIn(i)) << "frame " << i;
