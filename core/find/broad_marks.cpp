@@ -25,19 +25,6 @@ Coarse coarse(const Image& pixels, int side) {
     return out;
 }
 
-Finding findingOf(const Region& small, int level, const Size& picture, Kind kind, Polarity polarity,
-                  float contrast) {
-    Finding f;
-    f.kind = kind;
-    f.polarity = polarity;
-    f.region = fullSize(small, level, picture);
-    f.measures.contrast = contrast;
-    f.measures.size = std::sqrt(float(f.region.area()) * 1.273f);
-    f.measures.length = float(std::max(f.region.box.width, f.region.box.height));
-    f.measures.width = float(std::min(f.region.box.width, f.region.box.height));
-    return f;
-}
-
 /// log(blue / red) and log red of every pixel.
 void tintOf(const Image& p, ImageF& tint, ImageF& tone) {
     tint.create(p.size(), CV_32F);
@@ -107,6 +94,19 @@ float darkens(const ImageF& tone, const Region& region) {
 
 }  // namespace
 
+Finding markOf(const Region& small, int level, const Size& picture, Kind kind, Polarity polarity,
+               float contrast) {
+    Finding f;
+    f.kind = kind;
+    f.polarity = polarity;
+    f.region = fullSize(small, level, picture);
+    f.measures.contrast = contrast;
+    f.measures.size = std::sqrt(float(f.region.area()) * 1.273f);
+    f.measures.length = float(std::max(f.region.box.width, f.region.box.height));
+    f.measures.width = float(std::min(f.region.box.width, f.region.box.height));
+    return f;
+}
+
 std::vector<Finding> stains(const Image& pixels, std::stop_token stop) {
     if (pixels.channels() != 3) return {};
     const Coarse at = coarse(pixels, 700);
@@ -128,7 +128,7 @@ std::vector<Finding> stains(const Image& pixels, std::stop_token stop) {
         piece = closed(piece);
         if (darkens(tone, piece) > kInk) continue;  // that is something lying on the print
         const float depth = float(cv::mean(yellow(piece.box), piece.mask)[0]);
-        auto f = findingOf(piece, at.level, pixels.size(), Kind::Stain, Polarity::Dark, depth);
+        auto f = markOf(piece, at.level, pixels.size(), Kind::Stain, Polarity::Dark, depth);
         f.measures.noise = spread;
         f.measures.peak = depth / std::max(spread, 0.004f);
         const float filled = float(piece.area()) / float(piece.box.area());
@@ -169,8 +169,8 @@ std::vector<Finding> losses(const Image& pixels, std::stop_token stop) {
         const float inside = float(cv::mean(plane(piece.box), piece.mask)[0]);
         const float step = inside - float(around[0]);
         if (step < 0.03f) continue;
-        auto f = findingOf(grown(piece, 2, flat.size()), at.level, pixels.size(), Kind::Loss,
-                           Polarity::Light, step);
+        auto f = markOf(grown(piece, 2, flat.size()), at.level, pixels.size(), Kind::Loss,
+                        Polarity::Light, step);
         f.measures.ring = float(spread[0]) / step;
         f.confidence = std::clamp(0.25f + 2.0f * step + 0.25f * float(edges - 1), 0.0f, 0.95f);
         out.push_back(std::move(f));

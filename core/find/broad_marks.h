@@ -7,6 +7,10 @@
 
 namespace gq::find {
 
+/// A mark seen in a picture that was halved `level` times, as a finding of the whole one.
+[[nodiscard]] Finding markOf(const Region& small, int level, const Size& picture, Kind kind,
+                             Polarity polarity, float contrast);
+
 /// Stains and foxing on prints of one tone: in such a print log(blue / red) follows from the tone
 /// alone; where it departs from that curve, something has tinted the paper. Nothing is proposed on
 /// prints in full colour, where the curve says nothing.

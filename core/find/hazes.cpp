@@ -6,7 +6,7 @@
 #include <opencv2/imgproc.hpp>
 #include <optional>
 
-#include "core/find/survey.h"
+#include "core/find/broad_marks.h"
 #include "core/pixels/color.h"
 #include "core/pixels/pyramid.h"
 
@@ -23,7 +23,7 @@ constexpr float kSteepest = 5.0f;    ///< step within it over its depth, times i
 constexpr double kSolid = 0.75;      ///< of its convex hull
 constexpr int kBroad = 71, kCalm = 41, kAround = 91;  ///< px; windows of shared views
 constexpr float kShared = 3.8f;                       ///< over what all views together vary by
-constexpr float kHaze = 0.03f;                        ///< of the longer side; dust is smaller
+constexpr float kHaze = 0.03f, kLeastSize = 60;       ///< of the longer side, px; dust is smaller
 constexpr float kMost = 0.45f;                        ///< confidence; never above the default line
 
 /// Log light and colour ratios of a picture small enough to see broad marks in.
@@ -69,7 +69,7 @@ Small smallOf(const Image& pixels) {
     return out;
 }
 
-/// Median over `window` px, to a thousandth of a log unit.
+/// Median over `window` px, in steps of 0.004 log units.
 ImageF background(const ImageF& plane, int window) {
     ImageF coarse, out;
     cv::boxFilter(plane, coarse, CV_32F, {window, window}, {-1, -1}, true, cv::BORDER_REFLECT);
@@ -192,13 +192,8 @@ Region heartOf(const Region& whole, const ImageF& dimmed) {
     return (out.box & inner) == out.box ? out : Region{};
 }
 
-Finding findingOf(const Region& small, int level, const Size& picture) {
-    Finding f;
-    f.kind = Kind::Shadow;
-    f.region = fullSize(small, level, picture);
-    f.measures.size = std::sqrt(float(f.region.area()) * 1.273f);
-    f.measures.length = float(std::max(f.region.box.width, f.region.box.height));
-    f.measures.width = float(std::min(f.region.box.width, f.region.box.height));
+Finding hazeOf(const Region& small, int level, const Size& picture, float depth) {
+    Finding f = markOf(small, level, picture, Kind::Shadow, Polarity::Dark, depth);
     f.measures.softness = f.measures.width / 3;
     return f;
 }
@@ -213,8 +208,7 @@ std::optional<Finding> judged(const Small& at, const Region& region, const Size&
         0.5f * (std::abs(heightOf(at.red, s).mean) + std::abs(heightOf(at.blue, s).mean)) / depth;
     const float steep = steepestIn(at.light, region) * std::sqrt(float(region.area())) / depth;
     if (colour > kMostColour || steep > kSteepest || !solid(region)) return std::nullopt;
-    Finding f = findingOf(region, at.level, picture);
-    f.measures.contrast = depth;
+    Finding f = hazeOf(region, at.level, picture, depth);
     f.measures.noise = light.strays;
     f.measures.peak = stands;
     f.measures.ring = light.strays / depth;
@@ -250,7 +244,8 @@ std::vector<Finding> hazes(const Image& pixels, std::stop_token stop) {
 
 bool isHaze(const Finding& f, const Size& picture) {
     return f.kind == Kind::Shadow &&
-           f.measures.size > kHaze * float(std::max(picture.width, picture.height));
+           f.measures.size >
+               std::max(kLeastSize, kHaze * float(std::max(picture.width, picture.height)));
 }
 
 BroadView broadViewOf(const Image& pixels) {
@@ -305,10 +300,10 @@ std::vector<Finding> sharedHazes(const std::vector<BroadView>& views, const Size
         cv::minMaxLoc(z(whole.box), nullptr, &peak, nullptr, nullptr, whole.mask);
         const Region heart = heartOf(whole, dimmed);
         if (peak < double(kShared) || heart.empty() || !solid(heart)) continue;
-        Finding f = findingOf(heart, levelOf(sensor), sensor);
-        f.measures.contrast = float(cv::mean(dimmed(heart.box), heart.mask)[0]);
+        const auto depth = float(cv::mean(dimmed(heart.box), heart.mask)[0]);
+        Finding f = hazeOf(heart, levelOf(sensor), sensor, depth);
         f.measures.peak = float(peak);
-        if (f.measures.contrast > kLeastDepth && isHaze(f, sensor)) out.push_back(std::move(f));
+        if (depth > kLeastDepth && isHaze(f, sensor)) out.push_back(std::move(f));
     }
     return out;
 }

@@ -58,6 +58,7 @@ void Work::mendParts(const std::vector<carry::RollPart>& parts, const QString& n
         [this](Outcome out) {
             if (out.stopped) return;
             for (const auto& f : out.faults) emit m_document.failed(f);
+            if (out.frames.empty()) return;
             series::Series next = *m_document.now();
             for (auto& made : out.frames) {
                 const auto now = next.frame(made.id);

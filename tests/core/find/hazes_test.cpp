@@ -46,6 +46,17 @@ TEST(Hazes, AreOneSoftFindingBelowTheDefaultLine) {
     EXPECT_NEAR(found[0].measures.size, 130, 50) << "where it dims by 0.4 of its most and over";
 }
 
+TEST(Hazes, AreNoGrainsOfDust) {
+    Finding grain;
+    grain.measures.size = 50;
+    EXPECT_FALSE(isHaze(grain, {6000, 4000}));
+    EXPECT_FALSE(isHaze(grain, {512, 512})) << "large in a small picture";
+    grain.measures.size = 220;
+    EXPECT_TRUE(isHaze(grain, {6000, 4000}));
+    grain.kind = Kind::Stain;
+    EXPECT_FALSE(isHaze(grain, {6000, 4000}));
+}
+
 TEST(Hazes, AreNeitherSharpNorTinted) {
     const Image sky = clear();
     Image balloon = sky.clone();
