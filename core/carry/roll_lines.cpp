@@ -30,11 +30,11 @@ std::vector<Line> linesOf(const series::Frame& frame) {
     for (const auto& e : frame.findings) {
         const Rect& b = e.finding.region.box;
         if (e.finding.kind != find::Kind::Scratch) continue;
+        const bool level = float(b.width) > kLongEnough * float(size.width);
+        if (!level && float(b.height) <= kLongEnough * float(size.height)) continue;
         const PointF c = e.finding.region.centre();
-        if (float(b.width) > kLongEnough * float(size.width))
-            out.push_back({frame.id, e.id, true, c.y / float(size.height)});
-        else if (float(b.height) > kLongEnough * float(size.height))
-            out.push_back({frame.id, e.id, false, c.x / float(size.width)});
+        out.push_back(
+            {frame.id, e.id, level, level ? c.y / float(size.height) : c.x / float(size.width)});
     }
     return out;
 }
@@ -170,22 +170,28 @@ series::Series withRollLines(const series::Series& series, const std::vector<std
     return out;
 }
 
-std::vector<RollPart> rollLineOf(const series::Series& series, const std::string& frame,
-                                 series::Id finding) {
+std::vector<RollLine> rollLines(const series::Series& series) {
     std::vector<Line> lines;
     for (const auto& f : series.frames)
         for (auto& l : linesOf(*f))
             if (f->finding(l.id)->charted) lines.push_back(std::move(l));
-    const auto own = [&](const Line& l) { return l.frame == frame && l.id == finding; };
-    std::vector<RollPart> out;
-    for (const auto& group : grouped(std::move(lines)))
-        if (std::any_of(group.begin(), group.end(), own))
-            for (const auto& l : group) out.push_back({l.frame, l.id});
-    if (out.empty()) out.push_back({frame, finding});
-    std::stable_sort(out.begin(), out.end(), [&](const RollPart& a, const RollPart& b) {
-        return series.indexOf(a.frame) < series.indexOf(b.frame);
-    });
+    std::vector<RollLine> out;
+    for (const auto& group : grouped(std::move(lines))) {
+        RollLine line;
+        for (const auto& l : group) line.push_back({l.frame, l.id});
+        std::stable_sort(line.begin(), line.end(), [&](const RollPart& a, const RollPart& b) {
+            return series.indexOf(a.frame) < series.indexOf(b.frame);
+        });
+        out.push_back(std::move(line));
+    }
     return out;
+}
+
+RollLine rollLineOf(const series::Series& series, const std::string& frame, series::Id finding) {
+    const RollPart own{frame, finding};
+    for (auto& line : rollLines(series))
+        if (std::find(line.begin(), line.end(), own) != line.end()) return line;
+    return {own};
 }
 
 }  // namespace gq::carry

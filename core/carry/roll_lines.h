@@ -20,10 +20,15 @@ namespace gq::carry {
 struct RollPart {
     std::string frame;
     series::Id finding = 0;
+    bool operator==(const RollPart&) const = default;
 };
-/// All parts of the roll's line that a finding belongs to, frame by frame, its own among them: what
-/// becomes of the line is settled once. Only the finding itself if it is not of such a line.
-[[nodiscard]] std::vector<RollPart> rollLineOf(const series::Series& series,
-                                               const std::string& frame, series::Id finding);
+using RollLine = std::vector<RollPart>;  ///< frame by frame
+
+/// The lines that were tied together over the roll. Cost: the pixels of all long scratches.
+[[nodiscard]] std::vector<RollLine> rollLines(const series::Series& series);
+/// The one a finding belongs to: what becomes of it is settled once. Only the finding itself if it
+/// is not of such a line.
+[[nodiscard]] RollLine rollLineOf(const series::Series& series, const std::string& frame,
+                                  series::Id finding);
 
 }  // namespace gq::carry

@@ -12,7 +12,7 @@ using series::Id;
 void Work::mend(const std::vector<Id>& findings) {
     const auto frame = m_document.current();
     if (!frame) return;
-    std::vector<carry::RollPart> parts;
+    carry::RollLine parts;
     for (const Id id : findings) parts.push_back({frame->id, id});
     mendParts(parts, {});
 }
@@ -24,7 +24,7 @@ void Work::mendOne(Id finding) {
     mendParts(parts, parts.size() > 1 ? tr("Mending along the roll") : QString());
 }
 
-void Work::mendParts(const std::vector<carry::RollPart>& parts, const QString& name) {
+void Work::mendParts(const carry::RollLine& parts, const QString& name) {
     const auto current = m_document.current();
     if (parts.empty() || !m_pictures.frame() || m_pictures.frame()->id != current->id) return;
     struct Outcome {

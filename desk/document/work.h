@@ -78,7 +78,7 @@ class Work : public QObject {
 
   private:
     /// With a name it takes its time: progress is shown and it can be stopped.
-    void mendParts(const std::vector<carry::RollPart>& parts, const QString& name);
+    void mendParts(const carry::RollLine& parts, const QString& name);
     void takeCarried(const series::SeriesPtr& before, const series::Series& after,
                      const std::vector<std::string>& frames, const std::string& from);
     void editFrame(const std::string& id, const QString& what, const Edit& change);

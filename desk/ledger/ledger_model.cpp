@@ -1,6 +1,7 @@
 #include "desk/ledger/ledger_model.h"
 
 #include <algorithm>
+#include <map>
 #include <set>
 
 #include "core/carry/roll_lines.h"
@@ -16,6 +17,19 @@ bool passes(const LedgerModel::Filter& filter, const series::FindingEntry& f, bo
     return (!filter.kind || *filter.kind == f.finding.kind) &&
            f.finding.measures.size >= filter.leastSize &&
            f.finding.confidence >= filter.leastConfidence && !(filter.onlySeen && unseen);
+}
+
+/// Of each line of the roll that crosses a frame: on how many frames it lies.
+std::map<series::Id, int> rollFrames(const series::Series& s, const series::Frame& frame) {
+    std::map<series::Id, int> out;
+    if (!find::isFilm(s.plan.origin)) return out;
+    for (const auto& line : carry::rollLines(s)) {
+        std::set<std::string> frames;
+        for (const auto& part : line) frames.insert(part.frame);
+        for (const auto& part : line)
+            if (part.frame == frame.id) out[part.finding] = int(frames.size());
+    }
+    return out;
 }
 
 }  // namespace
@@ -34,6 +48,7 @@ void LedgerModel::rebuild() {
     m_frame = m_document.current();
     if (m_frame) {
         const float line = m_document.now()->plan.line;
+        const auto rolls = rollFrames(*m_document.now(), *m_frame);
         for (const auto& f : m_frame->findings) {
             const auto state = series::stateOf(*m_frame, f);
             const bool below = state == series::State::Open && !series::proposed(f, line);
@@ -43,9 +58,11 @@ void LedgerModel::rebuild() {
                 ++m_counts[size_t(state)];
             const bool unseen = !series::inSight(*m_document.now(), *m_frame, f);
             m_unseen += unseen && !below && state == series::State::Open;
-            if (Show(state) == m_show && (!below || m_unfolded) && passes(m_filter, f, unseen))
-                m_rows.push_back(
-                    {f.id, &f, m_frame->mendOf(f.id), below, unseen, false, rollFramesOf(f)});
+            if (Show(state) == m_show && (!below || m_unfolded) && passes(m_filter, f, unseen)) {
+                const auto roll = rolls.find(f.id);
+                m_rows.push_back({f.id, &f, m_frame->mendOf(f.id), below, unseen, false,
+                                  roll == rolls.end() ? 0 : roll->second});
+            }
         }
         for (const auto& m : m_frame->mends) {
             if (m_frame->finding(m.finding)) continue;
@@ -76,14 +93,6 @@ void LedgerModel::rebuild() {
         }
     }
     endResetModel();
-}
-
-int LedgerModel::rollFramesOf(const series::FindingEntry& finding) const {
-    if (!finding.charted || finding.finding.kind != find::Kind::Scratch) return 0;
-    std::set<std::string> frames;
-    for (const auto& part : carry::rollLineOf(*m_document.now(), m_frame->id, finding.id))
-        frames.insert(part.frame);
-    return int(frames.size());
 }
 
 QVariant LedgerModel::data(const QModelIndex& index, int role) const {

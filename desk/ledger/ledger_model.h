@@ -55,7 +55,6 @@ class LedgerModel : public QAbstractListModel {
 
   private:
     void rebuild();
-    [[nodiscard]] int rollFramesOf(const series::FindingEntry& finding) const;
 
     DeskDocument& m_document;
     series::FramePtr m_frame;  ///< keeps the entries that the rows point at
