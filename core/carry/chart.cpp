@@ -12,8 +12,12 @@ namespace gq::carry {
 namespace {
 
 constexpr float kLow = -2.0f, kHigh = 4.0f;    ///< bounds of one frame's say, noise units
-constexpr float kAgreed = 5.5f, kEdge = 2.5f;  ///< of a spot's peak and outline
-constexpr float kLeastDepth = 0.005f;
+constexpr float kCalmest = 0.004f;             ///< noise of a frame; less is rounding's luck
+constexpr double kAgreed = 5.5, kEdge = 2.5;   ///< of a spot's peak and outline
+constexpr double kNearly = 4.3;  ///< a peak that will do if, times how much more the frames share
+constexpr double kAlike = 4.75;   ///< there than they differ by, it is this
+constexpr float kSeen = 1.5f;                    ///< noise units in which a frame shows it
+constexpr double kLeastDepth = 0.005f;
 constexpr size_t kBroadViews = 24;
 
 /// The frame's pixels as they lie on the sensor that `first` shows; at half its size if they are.
@@ -72,7 +76,7 @@ Result<Consensus::Say> Consensus::listen(const Image& pixels, const series::Fram
         const auto r = find::residualOf(here, find::Origin::Sensor, find::Polarity::Dark, stop);
         if (stop.stop_requested()) return cancelled();
         out.z.push_back(r.toward / r.noise);
-        out.depth.push_back(r.toward);
+        out.noise.push_back(r.noise);
     }
     return out;
 }
@@ -87,17 +91,19 @@ void Consensus::add(const Say& say) {
     for (size_t i = 0; i < m_levels.size(); ++i) {
         auto& l = m_levels[i];
         const Size size = say.z[i].size();
-        if (l.sum.empty())
-            for (auto* plane : {&l.sum, &l.count, &l.depth, &l.seen})
+        if (l.held.empty())
+            for (auto* plane : {&l.held, &l.weight, &l.squares, &l.seen})
                 *plane = ImageF::zeros(size, CV_32F);
         forRows(size.height, [&](int y) {
-            const auto *zp = say.z[i].ptr<float>(y), *dp = say.depth[i].ptr<float>(y);
-            auto *s = l.sum.ptr<float>(y), *c = l.count.ptr<float>(y), *d = l.depth.ptr<float>(y),
-                 *n = l.seen.ptr<float>(y);
+            const auto *zp = say.z[i].ptr<float>(y), *np = say.noise[i].ptr<float>(y);
+            auto *h = l.held.ptr<float>(y), *w = l.weight.ptr<float>(y),
+                 *q = l.squares.ptr<float>(y), *n = l.seen.ptr<float>(y);
             for (int x = 0; x < size.width; ++x) {
-                s[x] += std::clamp(zp[x], kLow, kHigh);
-                c[x] += 1;
-                if (zp[x] > 1.5f) d[x] += dp[x], n[x] += 1;
+                const float noise = std::max(np[x], kCalmest), z = std::clamp(zp[x], kLow, kHigh);
+                h[x] += z / noise;
+                w[x] += 1 / (noise * noise);
+                q[x] += z * z;
+                n[x] += zp[x] > kSeen;
             }
         });
     }
@@ -134,24 +140,27 @@ Result<DustChart> Consensus::chart() const {
     const auto plans = levelsOf(m_first);
     for (size_t i = 0; i < m_levels.size(); ++i) {
         const auto& l = m_levels[i];
-        ImageF agreement;
-        cv::GaussianBlur(ImageF(l.sum / std::sqrt(float(m_frames))), agreement, {5, 5}, 0.8);
+        ImageF agreement, spread;
+        cv::sqrt(l.weight, agreement);
+        cv::GaussianBlur(ImageF(l.held / agreement), agreement, {5, 5}, 0.8);
+        const ImageF mean = l.held / l.weight;
+        cv::sqrt(cv::max(ImageF(l.squares / l.weight - mean.mul(mean)), 1e-9f), spread);
         for (auto& piece : pieces(Mask(agreement > kEdge))) {
             double peak = 0;
             cv::minMaxLoc(agreement(piece.box), nullptr, &peak, nullptr, nullptr, piece.mask);
             // Trimmed to its own upper part, so that a weak halo does not widen it.
             piece =
-                regionOf(Mask((agreement(piece.box) > std::max<double>(double(kEdge), peak / 3)) &
+                regionOf(Mask((agreement(piece.box) > std::max(kEdge, peak / 3)) &
                               piece.mask),
                          piece.box.tl());
             const float seen = float(cv::mean(l.seen(piece.box), piece.mask)[0]);
-            const float depth =
-                float(cv::mean(l.depth(piece.box), piece.mask)[0]) / std::max(seen, 0.5f);
+            const double held = cv::mean(mean(piece.box), piece.mask)[0];
+            const double shared = held / cv::mean(spread(piece.box), piece.mask)[0];
+            const bool agreed = peak > kAgreed || (peak > kNearly && peak * shared > kAlike);
             const bool several = seen >= std::max(2.0f, 0.2f * float(m_frames));
-            if (peak < double(kAgreed) || depth < kLeastDepth || !several || piece.area() < 3)
-                continue;
+            if (!agreed || held < kLeastDepth || !several || piece.area() < 3) continue;
             ChartSpot spot{cut(scaledUp(piece, plans[i].level), out.sensor),
-                           1 - std::exp(-depth),
+                           1 - std::exp(-float(held)),
                            int(std::lround(seen)),
                            float(peak),
                            {}};

@@ -12,7 +12,7 @@ namespace gq::carry {
 /// One shadow on the sensor, seen by several frames.
 struct ChartSpot {
     Region region;    ///< sensor coordinates
-    float depth = 0;  ///< mean share of light held back where it was seen
+    float depth = 0;  ///< mean share of light held back, calm frames counting most
     int frames = 0;   ///< frames in which it shows
     float score = 0;  ///< agreement of the frames, in noise units
     Shadow shadow;    ///< how it dims the light; empty if the frames do not tell
@@ -32,15 +32,17 @@ struct DustChart {
 
 /// Adds up frames of one camera, one at a time, so that memory does not grow with their number.
 ///
-/// Each frame's residual in noise units, drawn in to [-2, 4], is laid on the sensor; the sum over
-/// the root of the number of frames is the agreement. A picture's own content differs from frame
-/// to frame and averages out; dust does not.
+/// Each frame's residual in noise units, drawn in to [-2, 4], is laid on the sensor. Their sum,
+/// weighted by the inverse of a frame's noise there, over the root of the sum of squared weights is
+/// the agreement (weighted Z: Liptak, 1958). A picture's own content differs from frame to frame
+/// and averages out; dust does not. Fainter agreement counts where the frames share more than they
+/// differ by.
 class Consensus {
   public:
     /// What one frame says, in the first one's coordinates.
     struct Say {
         series::Frame frame;
-        std::vector<ImageF> z, depth;  ///< by level: noise units, log light held back
+        std::vector<ImageF> z, noise;  ///< by level: light held back in noise units, that noise
         find::BroadView broad;
     };
     /// True if half of a frame's size tells all that is asked of it: large sensors.
@@ -59,8 +61,10 @@ class Consensus {
     [[nodiscard]] Result<DustChart> chart() const;
 
   private:
+    /// Sums over the frames, by weights of 1 / noise^2.
     struct Level {
-        ImageF sum, count, depth, seen;
+        ImageF held, weight, squares;  ///< of log light held back, of 1, of its square
+        ImageF seen;                   ///< frames in which it shows
     };
     std::vector<Level> m_levels;
     std::vector<find::BroadView> m_broad;  ///< of the first frames

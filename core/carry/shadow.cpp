@@ -23,23 +23,28 @@ constexpr float kLeastNoise = 0.004f;  ///< of a frame, whatever its surrounding
 constexpr float kDepthDoubt = 0.25f;   ///< how far a frame's depth may well be from the known one
 constexpr float kCorrelated = 30;      ///< px that tell as much as one: texture is not independent
 constexpr float kCalm = 0.08f;         ///< spread of surroundings over a shadow's depth
-/// A known shadow shows from this share of light held back on, by tones at this many standard
-/// errors and half its known strength.
+/// A known shadow shows from this share of light held back on, and this log likelihood.
 constexpr float kShows = 0.004f;
-constexpr double kSure = 0.9;
+constexpr double kTold = 2;
 /// px; how much softer than by its f-number alone a frame may show a shadow, and what log
 /// likelihood that must gain.
 constexpr std::array<float, 3> kSofter{1, 2, 3.5f};
-constexpr double kSofterTold = 0.5;
+constexpr double kSofterTold = 3;
 constexpr float kSmoothed = 0.8f;  ///< px; sigma of the blur of what is learnt, as of the tones
 constexpr float kDarkest = 0.88f;  ///< held back; under it too little of the picture is left
 
 const Size kAnywhere(1 << 30, 1 << 30);  ///< places may lie near the sensor's edge
 
-/// How far outside a spot's outline its penumbra may reach.
+/// How far outside a spot's outline its penumbra may reach: by how thick it is, so that a hair does
+/// not hide the ground beside it.
 int reachOf(const Region& region) {
-    const int longer = std::max(region.box.width, region.box.height);
-    return std::clamp(12 + longer / 3, 12, 44);
+    Mask padded;
+    cv::copyMakeBorder(region.mask, padded, 1, 1, 1, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
+    ImageF inwards;
+    cv::distanceTransform(padded, inwards, cv::DIST_L2, 3);
+    double most = 0;
+    cv::minMaxLoc(inwards, nullptr, &most);
+    return std::clamp(12 + int(2 * most) / 3, 12, 44);
 }
 
 Mask coverOf(const Region& region, const Rect& box, int reach) {
@@ -199,7 +204,8 @@ void ShadowSeries::add(const Image& pixels, const series::Frame& frame) {
         Place& place = m_places[size_t(i)];
         auto d = departureAt(pixels, frame.geometry, place.box, place.cover);
         if (!d.told) return;
-        Sighting s{d.logs, d.trust, std::hypot(d.noise, kLeastNoise), frame.aperture};
+        ImageF near = cv::max(d.near, kLeastNoise);
+        Sighting s{d.logs, d.trust, near, std::hypot(d.noise, kLeastNoise), frame.aperture};
         if (place.seen.size() < kMostSightings) {
             place.seen.push_back(std::move(s));
             return;
@@ -244,9 +250,9 @@ std::vector<Group> grouped(const std::vector<Sighting>& seen, Expected expected)
         Group& g = out.back();
         const ImageF mean = expected(g.aperture);
         for (size_t p = 0; p < g.logs.total(); ++p) {
-            const float v = s->logs.template ptr<float>()[p],
-                        off = std::abs(v - mean.ptr<float>()[p]) / s->noise;
-            const float w = s->trust.template ptr<float>()[p] / (s->noise * s->noise) *
+            const float v = s->logs.template ptr<float>()[p], n = s->near.template ptr<float>()[p],
+                        off = std::abs(v - mean.ptr<float>()[p]) / n;
+            const float w = s->trust.template ptr<float>()[p] / (n * n) *
                             (off > kHuber ? kHuber / off : 1.0f) * 1e-4f;
             g.logs.ptr<float>()[p] += w * v;
             g.weight.ptr<float>()[p] += w;
@@ -290,7 +296,8 @@ Shadow ShadowSeries::solve(const Place& place) const {
     for (size_t p = 0; p < middle.total(); ++p) {
         for (size_t i = 0; i < all.size(); ++i) {
             const auto& s = place.seen[i];
-            all[i] = {s.logs.ptr<float>()[p], s.trust.ptr<float>()[p] / (s.noise * s.noise)};
+            const float n = s.near.ptr<float>()[p];
+            all[i] = {s.logs.ptr<float>()[p], s.trust.ptr<float>()[p] / (n * n)};
         }
         middle.ptr<float>()[p] = weightedMedian(all);
     }
@@ -328,8 +335,8 @@ Shadow ShadowSeries::solve(const Place& place) const {
         const ImageF known = logShareAt(out, s.aperture);
         for (size_t p = 0; p < square.total(); ++p) {
             const float off = s.logs.ptr<float>()[p] - known.ptr<float>()[p],
-                        w = s.trust.ptr<float>()[p] / (s.noise * s.noise);
-            square.ptr<float>()[p] += w * std::min(off * off, 9 * s.noise * s.noise);
+                        n = s.near.ptr<float>()[p], w = s.trust.ptr<float>()[p] / (n * n);
+            square.ptr<float>()[p] += w * std::min(off * off, 9 * n * n);
             weight.ptr<float>()[p] += w;
         }
     }
@@ -423,10 +430,8 @@ ShadowFit fitShadow(const Shadow& shadow, const Image& pixels, const series::Fra
         if (seen.noise < kCalm * std::abs(float(least))) tones = strengthIn(seen, known);
     }
     const double odd = (slopes.strength - 1) / double(kDepthDoubt);
-    const bool bySlopes = slopes.told > odd * odd / 2;
-    const bool byTones =
-        tones.value >= kSure * tones.error && tones.value >= 0.5 && slopes.told > 0;
-    out.shows = deepest > kDarkest || (deepest >= kShows && (byTones || bySlopes));
+    const bool bySlopes = slopes.told > kTold + odd * odd / 2;
+    out.shows = deepest > kDarkest || (deepest >= kShows && bySlopes);
     out.strength = float(drawnTogether(tones, slopes));
     if (deepest > kDarkest) return out;
 

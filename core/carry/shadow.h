@@ -48,6 +48,7 @@ class ShadowSeries {
   private:
     struct Sighting {
         ImageF logs, trust;  ///< departure and 0..1 a pixel, sensor coordinates
+        ImageF near;         ///< spread of the surroundings near each pixel
         float noise = 1;     ///< spread of the surroundings about the sheet
         double aperture = 0;
     };

@@ -11,6 +11,8 @@ namespace {
 
 constexpr float kBlack = 0.01f;             ///< of linear light
 constexpr float kClipped = 0.985f * 65535;  ///< encoded
+constexpr double kFewClipped = 0.1;         ///< share of a place
+static double kFine=getenv("KF")?atof(getenv("KF")):4,kNear=getenv("KN")?atof(getenv("KN")):12;constexpr float kLittle=0.003f;
 constexpr int kRimStep = 3, kGrid = 4;      // px
 
 /// The picture's pixels under `box` of the sensor, turned and scaled as the sensor lies.
@@ -19,6 +21,26 @@ cv::Mat onSensor(const cv::Mat& stored, const cv::Matx23d& toStored, const Size&
     cv::warpAffine(stored, out, toStored, size, cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,
                    cv::BORDER_REPLICATE);
     return out;
+}
+
+/// Weights of the colours that tell of light: those that are clipped here tell nothing of a shadow.
+/// All of them where hardly one tells.
+std::array<float, 3> tellingColours(const Image& part) {
+    if (part.channels() == 1) return kLumaWeights;
+    std::array<int, 3> clipped{};
+    for (int y = 0; y < part.rows; ++y)
+        for (int x = 0; x < part.cols; ++x)
+            for (size_t c = 0; c < 3; ++c)
+                clipped[c] += part.ptr<ushort>(y)[3 * size_t(x) + c] >= kClipped;
+    auto weights = kLumaWeights;
+    float sum = 0;
+    for (size_t c = 0; c < 3; ++c) {
+        if (clipped[c] > kFewClipped * part.total()) weights[c] = 0;
+        sum += weights[c];
+    }
+    if (sum <= 0) return kLumaWeights;
+    for (auto& w : weights) w /= sum;
+    return weights;
 }
 
 /// Calls `visit(x, y, value)` for every pixel of the ring.
@@ -97,6 +119,20 @@ ImageF membraneOver(const Mask& cover, const std::vector<Point>& rim, const Imag
     return out;
 }
 
+/// How much the ring varies near each pixel of the box.
+ImageF spreadNear(const ImageF& logs, const Mask& ring, float noise) {
+    ImageF known, level, counts, fine, out;
+    ring.convertTo(known, CV_32F, 1.0 / 255);
+    cv::GaussianBlur(known, counts, {}, kFine);
+    cv::GaussianBlur(ImageF(logs.mul(known)), level, {}, kFine);
+    fine = (logs - level / cv::max(counts, 0.02f) * (getenv("HP") ? 1.0f : 0.0f));
+    cv::GaussianBlur(ImageF(fine.mul(fine).mul(known)), out, {}, kNear);
+    cv::GaussianBlur(known, counts, {}, kNear);
+    out = (out + kLittle * noise * noise) / (counts + kLittle);
+    cv::sqrt(out, out);
+    return out;
+}
+
 /// What the plane leaves of the ring, stretched over the cover as a membrane.
 void takeOutMembrane(ImageF& logs, const Mask& ring, const Mask& cover) {
     ImageF known, weighted = logs.clone(), sums, counts;
@@ -139,15 +175,20 @@ Departure departureAt(const Image& pixels, const FrameGeometry& g, const Rect& b
     const cv::Matx23d map = sensorToStored(g, box.tl(), stored.tl());
     const Image part = pixels(stored);
     ImageF usable(part.size(), CV_32F);
-    const int channels = part.channels();
-    const ImageF dark = logLuminance(part);
+    const auto channels = size_t(part.channels());
+    const auto weights = tellingColours(part);
+    const ImageF dark = logLuminance(part, weights);
     const float logBlack = std::log(kBlack);
     for (int y = 0; y < part.rows; ++y) {
         const auto* p = part.ptr<ushort>(y);
         const auto* l = dark.ptr<float>(y);
         auto* u = usable.ptr<float>(y);
-        for (int x = 0; x < part.cols; ++x, p += channels)
-            u[x] = *std::max_element(p, p + channels) < kClipped && l[x] > logBlack;
+        for (int x = 0; x < part.cols; ++x, p += channels) {
+            bool told = l[x] > logBlack;
+            for (size_t c = 0; c < channels; ++c)
+                told &= float(p[c]) < kClipped || weights[c] == 0;
+            u[x] = told;
+        }
     }
     out.logs = onSensor(dark, map, box.size());
     cv::warpAffine(usable, out.trust, map, box.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,
@@ -156,6 +197,7 @@ Departure departureAt(const Image& pixels, const FrameGeometry& g, const Rect& b
     if (cv::countNonZero(ring) < 60) return out;
     cv::GaussianBlur(out.logs, out.logs, {5, 5}, 0.8);
     takeOutPlane(out.logs, ring, out);
+    out.near = spreadNear(out.logs, ring, out.noise);
     takeOutMembrane(out.logs, ring, cover);
     out.told = true;
     return out;

@@ -7,6 +7,7 @@ namespace gq::carry {
 struct Departure {
     ImageF logs;      ///< log linear luminance less the sheet's, sensor coordinates
     ImageF trust;     ///< 1 where the pixel tells of light, 0 where it is clipped, black or outside
+    ImageF near;      ///< spread of the ring near each pixel
     float noise = 1;  ///< spread of the ring about the sheet
     bool told = false;
 };

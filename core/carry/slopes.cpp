@@ -8,31 +8,13 @@
 namespace gq::carry {
 namespace {
 
-constexpr double kSmooth = 1.0;     ///< px, before slopes are taken
-constexpr double kFiner = 6;        ///< roots of the covered px over the sigma of clouds left out
-constexpr double kCorrelated = 12;  ///< px that tell as much as one in mere grain
-constexpr double kWider = 3, kGrainLeft = 0.4;  ///< px; share of grain's slopes left by that blur
-constexpr float kFlattest = 2e-4f;              ///< log light a px: below lies rounding
-constexpr size_t kFewest = 60;                  ///< px around, to know the usual steepness by
+constexpr double kSmooth = 1.0;    ///< px, of the frame's tones before slopes are taken
+constexpr int kNear = 9;           ///< px a side: slopes so near make a covariance
+constexpr float kFlattest = 2e-4f;  ///< log light a px: below lies rounding
+constexpr double kCorrelated = 20;  ///< px that tell as much as one: neither grain nor structure
+                                    ///< is independent from pixel to pixel
 constexpr double kLeast = 0.2, kStep = 0.1;
 constexpr int kTries = 15;
-
-/// A Gaussian blur of 4 px and more, worked out at half or a quarter of the size.
-ImageF smoothed(const ImageF& plane, double sigma) {
-    const int shrink = sigma < 8 ? 2 : 4;
-    const Size small((plane.cols + shrink - 1) / shrink, (plane.rows + shrink - 1) / shrink);
-    ImageF out;
-    cv::resize(plane, out, small, 0, 0, cv::INTER_AREA);
-    cv::GaussianBlur(out, out, {}, sigma / shrink);
-    cv::resize(out, out, plane.size(), 0, 0, cv::INTER_CUBIC);
-    return out;
-}
-
-float middleOf(std::vector<float>& values) {
-    const auto middle = values.begin() + long(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return *middle;
-}
 
 ImageF slope(const ImageF& plane, int dx) {
     ImageF out;
@@ -40,70 +22,77 @@ ImageF slope(const ImageF& plane, int dx) {
     return out;
 }
 
-}  // namespace
-
-ImageF Slopes::fineOf(const ImageF& plane) const {
-    const ImageF sums = smoothed(plane.mul(m_trust), m_sigma);
-    return plane - sums / m_trusted;
+ImageF near(const ImageF& plane) {
+    ImageF out;
+    cv::boxFilter(plane, out, CV_32F, {kNear, kNear});
+    return out;
 }
 
-Slopes::Slopes(const Departure& seen, const Mask& cover)
-    : m_trust(seen.trust),
-      m_sigma(std::clamp(std::sqrt(double(cv::countNonZero(cover))) / kFiner, 4.0, 16.0)) {
-    m_trusted = smoothed(m_trust, m_sigma) + 1e-3f;
+ImageF productNear(const ImageF& a, const ImageF& b) {
+    return near(ImageF(a.mul(b)));
+}
+
+}  // namespace
+
+Slopes::Field Slopes::fieldOf(const ImageF& plane) const {
+    return {ImageF(slope(plane, 1).mul(m_told)), ImageF(slope(plane, 0).mul(m_told))};
+}
+
+Slopes::Slopes(const Departure& seen, const Mask& cover) {
+    const Mask told = seen.trust > 0.99f;
+    told.convertTo(m_told, CV_32F, 1.0 / 255);
+    m_near = near(m_told);
+    m_inside = told & cover;
     ImageF logs;
-    cv::GaussianBlur(fineOf(seen.logs), logs, {}, kSmooth);
-    const ImageF gx = slope(logs, 1), gy = slope(logs, 0);
-    std::vector<float> around, wide;
-    ImageF wideX, wideY;
-    cv::GaussianBlur(gx, wideX, {}, kWider);
-    cv::GaussianBlur(gy, wideY, {}, kWider);
-    for (int y = 0; y < logs.rows; ++y)
-        for (int x = 0; x < logs.cols; ++x) {
-            if (seen.trust.at<float>(y, x) < 0.99f) continue;
-            const Place p{x, y, gx.at<float>(y, x), gy.at<float>(y, x)};
-            if (cover.at<uchar>(y, x)) {
-                m_places.push_back(p);
-                continue;
-            }
-            around.push_back(std::hypot(p.gx, p.gy));
-            wide.push_back(std::hypot(wideX.at<float>(y, x), wideY.at<float>(y, x)));
-        }
-    if (around.size() < kFewest) return;
-    m_usual = std::max(middleOf(around), kFlattest);
-    const double left = double(middleOf(wide) / m_usual) / kGrainLeft;
-    m_correlated = kCorrelated * std::clamp(left * left, 1.0, 6.0);
+    cv::GaussianBlur(seen.logs, logs, {}, kSmooth);
+    m_seen = fieldOf(logs);
+    m_xx = productNear(m_seen.x, m_seen.x);
+    m_xy = productNear(m_seen.x, m_seen.y);
+    m_yy = productNear(m_seen.y, m_seen.y);
 }
 
 Slopes::Match Slopes::match(const ImageF& known) const {
-    Match out;
-    if (m_usual <= 0) return out;
-    const ImageF fine = fineOf(known), kx = slope(fine, 1), ky = slope(fine, 0);
-    const float scale = 1 / (m_usual * m_usual);
-    const auto likelihood = [&](double strength) {
-        double sum = 0, product = 1;  // one logarithm for many factors
-        for (const auto& p : m_places) {
-            const float dx = p.gx - float(strength) * kx.at<float>(p.y, p.x),
-                        dy = p.gy - float(strength) * ky.at<float>(p.y, p.x);
-            product *= 1 + double((dx * dx + dy * dy) * scale);
-            if (product < 1e200) continue;
-            sum -= std::log(product);
-            product = 1;
-        }
-        return (sum - std::log(product)) / m_correlated;
+    const Field k = fieldOf(known);
+    // Covariance of what a strength s leaves: seen - s (cross) + s^2 (own).
+    const ImageF crossXX = productNear(m_seen.x, k.x), crossYY = productNear(m_seen.y, k.y),
+                 crossXY = productNear(m_seen.x, k.y) + productNear(m_seen.y, k.x),
+                 ownXX = productNear(k.x, k.x), ownXY = productNear(k.x, k.y),
+                 ownYY = productNear(k.y, k.y);
+    std::array<double, kTries> told{}, product;
+    product.fill(1);
+    const auto takeLogs = [&] {  // one logarithm for many factors
+        for (size_t i = 0; i < told.size(); ++i) told[i] -= std::log(product[i]);
+        product.fill(1);
     };
-    std::array<double, kTries + 1> told{};  // the first is of no shadow
-    const double none = likelihood(0);
-    for (size_t i = 1; i < told.size(); ++i)
-        told[i] = likelihood(kLeast + kStep * double(i - 1)) - none;
+    int factors = 0;
+    for (int y = 0; y < m_inside.rows; ++y)
+        for (int x = 0; x < m_inside.cols; ++x) {
+            if (!m_inside.at<uchar>(y, x)) continue;
+            const auto at = [&](const ImageF& plane) { return double(plane.at<float>(y, x)); };
+            const double flat = double(kFlattest * kFlattest) * at(m_near);
+            const double xx = at(m_xx) + flat, xy = at(m_xy), yy = at(m_yy) + flat;
+            const double none = 1 / (xx * yy - xy * xy);
+            const double cxx = 2 * at(crossXX), cxy = at(crossXY), cyy = 2 * at(crossYY),
+                         oxx = at(ownXX), oxy = at(ownXY), oyy = at(ownYY);
+            for (size_t i = 0; i < told.size(); ++i) {
+                const double s = kLeast + kStep * double(i);
+                const double a = xx - s * (cxx - s * oxx), b = xy - s * (cxy - s * oxy),
+                             c = yy - s * (cyy - s * oyy);
+                product[i] *= std::max((a * c - b * b) * none, 1e-6);
+            }
+            if (++factors % 16 == 0) takeLogs();
+        }
+    takeLogs();
+    for (auto& t : told) t /= 2 * kCorrelated;
+    Match out;
     const size_t best = size_t(std::max_element(told.begin(), told.end()) - told.begin());
-    if (best == 0) return out;
-    out.strength = kLeast + kStep * double(best - 1);
+    if (told[best] <= 0) return out;
+    out.strength = kLeast + kStep * double(best);
     out.told = told[best];
-    if (best == 1 || best + 1 == told.size()) return out;  // at the end of what was tried
+    if (best == 0 || best + 1 == told.size()) return out;  // at the end of what was tried
     const double bend = 2 * told[best] - told[best - 1] - told[best + 1];
     out.strength += kStep * 0.5 * (told[best + 1] - told[best - 1]) / std::max(bend, 1e-9);
-    out.error = kStep / std::sqrt(std::max(bend * m_correlated / kCorrelated, 1e-9));
+    out.error = kStep / std::sqrt(std::max(bend, 1e-9));
     return out;
 }
 

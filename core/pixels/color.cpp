@@ -47,7 +47,7 @@ ushort fromLinear(float linear) {
     return ushort(std::lround(e * 65535.0f));
 }
 
-ImageF logLuminance(const Image& pixels) {
+ImageF logLuminance(const Image& pixels, const std::array<float, 3>& weights) {
     const auto& table = linearTable();
     ImageF out(pixels.size(), CV_32F);
     const bool colour = pixels.channels() == 3;
@@ -55,9 +55,9 @@ ImageF logLuminance(const Image& pixels) {
         const auto* p = pixels.ptr<ushort>(y);
         auto* o = out.ptr<float>(y);
         for (int x = 0; x < pixels.cols; ++x) {
-            const float l = colour ? kLumaWeights[0] * table[p[3 * x]] +
-                                         kLumaWeights[1] * table[p[3 * x + 1]] +
-                                         kLumaWeights[2] * table[p[3 * x + 2]]
+            const float l = colour ? weights[0] * table[p[3 * x]] +
+                                         weights[1] * table[p[3 * x + 1]] +
+                                         weights[2] * table[p[3 * x + 2]]
                                    : table[p[x]];
             o[x] = fastLog(l + 0.002f);
         }

@@ -21,7 +21,7 @@ const std::vector<Spot> kSpots{{{150, 120}, 9, 0.06f},
 /// Frames of sky above and grass below, each framed otherwise.
 Image frame(std::uint32_t seed) {
     Image out = testkit::sky(kSize, seed);
-    const int horizon = 300 + int(seed % 4) * 90;
+    const int horizon = 300 + int(seed * 67 % 300);
     testkit::grass(kSize, seed)(Rect(0, horizon, kSize.width, kSize.height - horizon))
         .copyTo(out(Rect(0, horizon, kSize.width, kSize.height - horizon)));
     return testkit::dusty(out, kSpots);
