@@ -6,6 +6,7 @@
 #include <chrono>
 #include <opencv2/imgproc.hpp>
 
+#include "bench/carry/photograph_series.h"
 #include "core/carry/chart.h"
 #include "core/files/folder_scan.h"
 #include "core/files/picture_writer.h"
@@ -22,6 +23,7 @@ namespace fs = std::filesystem;
 struct Options {
     std::string folder;  ///< with cloud-watch/ and truth/cloud-watch/; made if it is not there
     int frames = 300, width = 900;
+    int photographs = 0;  ///< so many series of packaged photographs instead
     bool each = false, heal = false;
 };
 
@@ -77,18 +79,16 @@ Result<carry::DustChart> chartOf(const std::vector<series::FramePtr>& frames) {
     return carry::withShadows(std::move(*chart), frames, render::originalPixels);
 }
 
-Status measure(const Options& o) {
-    const fs::path folder = o.folder.empty()
-                                ? fs::temp_directory_path() / "gentle-quill-bench-series"
-                                : fs::path(o.folder);
-    if (auto ok = sim::shootCloudWatch(
-            folder, {.frames = o.frames, .sensorWidth = o.width, .raw = !o.folder.empty()});
-        !ok)
-        return ok;
+/// A series with its true pictures.
+struct Shoot {
+    std::string name;
+    fs::path frames, truth;
+};
+
+Status measure(const Shoot& shoot, const Options& o) {
     std::vector<Error> faults;
-    const auto series =
-        series::makeSeries(files::pictureFiles({folder / "cloud-watch"}), "bench", faults);
-    const fs::path truth = folder / "truth" / "cloud-watch", out = folder / "out.jpg";
+    const auto series = series::makeSeries(files::pictureFiles({shoot.frames}), "bench", faults);
+    const fs::path &truth = shoot.truth, out = shoot.frames.parent_path() / "out.jpg";
     const files::WriteOptions jpeg{.format = files::Format::Jpeg, .replace = true};
     Status failed;
     const double plain = timed([&] {
@@ -154,15 +154,37 @@ Status measure(const Options& o) {
     }
     const auto n = double(scores.size());
     fmt::print(
-        "| frames | in the dust, dB | mean gain | least | worse | px changed outside | "
-        "mended | not visible | look | time / decode + encode |\n"
-        "|---|---|---|---|---|---|---|---|---|---|\n"
-        "| {} of {} px | {:.1f} -> {:.1f} | {:+.1f} | {:+.1f} {} | {} | {} | {} | {} | {} | "
-        "{:.2f} ({:.2f} without the chart) |\n",
-        scores.size(), o.width, sum.before / n, sum.after / n, (sum.after - sum.before) / n, least,
-        worst, worse, sum.harmed, sum.mended, sum.hidden, sum.looks, (charting + carrying) / plain,
+        "| {} | {:.1f} -> {:.1f} | {:+.1f} | {:+.1f} {} | {} | {} | {} | {} | {} | {:.2f} ({:.2f} "
+        "without the chart) |\n",
+        shoot.name, sum.before / n, sum.after / n, (sum.after - sum.before) / n, least, worst,
+        worse, sum.harmed, sum.mended, sum.hidden, sum.looks, (charting + carrying) / plain,
         carrying / plain);
     return {};
+}
+
+Status run(const Options& o) {
+    fmt::print(
+        "| frames | in the dust, dB | mean gain | least | worse | px changed outside | "
+        "mended | not visible | look | time / decode + encode |\n"
+        "|---|---|---|---|---|---|---|---|---|---|\n");
+    const fs::path own = fs::temp_directory_path() / "gentle-quill-bench-series";
+    for (int i = 1; i <= o.photographs; ++i) {
+        const fs::path folder = own / fmt::format("photographs-{}", i);
+        const Shoot shoot{fmt::format("12 photographs, {}", i), folder / "frames",
+                          folder / "truth"};
+        if (auto ok = bench::shootPhotographs(shoot.frames, shoot.truth, 12, std::uint32_t(i)); !ok)
+            return ok;
+        if (auto ok = measure(shoot, o); !ok) return ok;
+    }
+    if (o.photographs > 0) return {};
+    const fs::path folder = o.folder.empty() ? own : fs::path(o.folder);
+    if (auto ok = sim::shootCloudWatch(
+            folder, {.frames = o.frames, .sensorWidth = o.width, .raw = !o.folder.empty()});
+        !ok)
+        return ok;
+    return measure({fmt::format("{} of {} px", o.frames, o.width), folder / "cloud-watch",
+                    folder / "truth" / "cloud-watch"},
+                   o);
 }
 
 }  // namespace
@@ -175,10 +197,12 @@ int main(int argc, char** argv) {
                    "a rendered demo folder instead of a series made for this");
     app.add_option("--frames", o.frames, "frames of the series")->capture_default_str();
     app.add_option("--width", o.width, "of its sensor, px")->capture_default_str();
+    app.add_option("--photographs", o.photographs,
+                   "so many series of 12 packaged photographs each instead");
     app.add_flag("--each", o.each, "a line per frame");
     app.add_flag("--heal", o.heal, "heal shadows instead of dividing them out");
     CLI11_PARSE(app, argc, argv);
-    const auto done = measure(o);
+    const auto done = run(o);
     if (!done) fmt::print(stderr, "gqcarry: {}\n", done.error().message());
     return done ? 0 : 1;
 }

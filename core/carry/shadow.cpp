@@ -25,7 +25,7 @@ constexpr float kCorrelated = 30;      ///< px that tell as much as one: texture
 constexpr float kCalm = 0.08f;         ///< spread of surroundings over a shadow's depth
 /// A known shadow shows from this share of light held back on, and this log likelihood.
 constexpr float kShows = 0.004f;
-constexpr double kTold = 2;
+constexpr double kTold = 1;
 /// px; how much softer than by its f-number alone a frame may show a shadow, and what log
 /// likelihood that must gain.
 constexpr std::array<float, 3> kSofter{1, 2, 3.5f};
