@@ -49,8 +49,8 @@ Image dimmed(const Image& clean, const ImageF& gain) {
 Status writeJpeg(const fs::path& file, const Image& pixels) {
     files::LoadedPicture loaded;
     loaded.picture = {pixels, 8};
-    return files::writePicture(
-        file, loaded, {.format = files::Format::Jpeg, .jpegQuality = 93, .replace = true});
+    return files::writePicture(file, loaded,
+                               {.format = files::Format::Jpeg, .jpegQuality = 93, .replace = true});
 }
 
 Status writeFrame(const fs::path& folder, const fs::path& truth, const std::string& name,

@@ -11,12 +11,12 @@
 namespace gq::carry {
 namespace {
 
-constexpr float kLow = -2.0f, kHigh = 4.0f;    ///< bounds of one frame's say, noise units
-constexpr float kCalmest = 0.004f;             ///< noise of a frame; less is rounding's luck
-constexpr double kAgreed = 5.5, kEdge = 2.5;   ///< of a spot's peak and outline
+constexpr float kLow = -2.0f, kHigh = 4.0f;   ///< bounds of one frame's say, noise units
+constexpr float kCalmest = 0.004f;            ///< noise of a frame; less is rounding's luck
+constexpr double kAgreed = 5.5, kEdge = 2.5;  ///< of a spot's peak and outline
 constexpr double kNearly = 4.3;  ///< a peak that will do if, times how much more the frames share
-constexpr double kAlike = 4.75;   ///< there than they differ by, it is this
-constexpr float kSeen = 1.5f;                    ///< noise units in which a frame shows it
+constexpr double kAlike = 4.75;  ///< there than they differ by, it is this
+constexpr float kSeen = 1.5f;    ///< noise units in which a frame shows it
 constexpr double kLeastDepth = 0.005f;
 constexpr size_t kBroadViews = 24;
 
@@ -149,10 +149,8 @@ Result<DustChart> Consensus::chart() const {
             double peak = 0;
             cv::minMaxLoc(agreement(piece.box), nullptr, &peak, nullptr, nullptr, piece.mask);
             // Trimmed to its own upper part, so that a weak halo does not widen it.
-            piece =
-                regionOf(Mask((agreement(piece.box) > std::max(kEdge, peak / 3)) &
-                              piece.mask),
-                         piece.box.tl());
+            piece = regionOf(Mask((agreement(piece.box) > std::max(kEdge, peak / 3)) & piece.mask),
+                             piece.box.tl());
             const float seen = float(cv::mean(l.seen(piece.box), piece.mask)[0]);
             const double held = cv::mean(mean(piece.box), piece.mask)[0];
             const double shared = held / cv::mean(spread(piece.box), piece.mask)[0];

@@ -181,9 +181,11 @@ ImageF logShareAt(const Shadow& s, double aperture) {
 }
 
 ShadowSeries::ShadowSeries(std::vector<Region> places) {
+    std::vector<int> reach;
     for (auto& region : places) {
+        reach.push_back(reachOf(region));
+        const int margin = reach.back() + kRing;
         Place place;
-        const int margin = reachOf(region) + kRing;
         place.box = Rect(region.box.x - margin, region.box.y - margin,
                          region.box.width + 2 * margin, region.box.height + 2 * margin);
         place.region = std::move(region);
@@ -191,10 +193,10 @@ ShadowSeries::ShadowSeries(std::vector<Region> places) {
     }
     for (auto& place : m_places) {
         place.cover = Mask::zeros(place.box.size(), CV_8U);
-        for (const auto& other : m_places) {
-            const int reach = reachOf(other.region);
-            if (!(grown(other.region.box, reach, kAnywhere) & place.box).empty())
-                place.cover |= coverOf(other.region, place.box, reach);
+        for (size_t i = 0; i < m_places.size(); ++i) {
+            const Region& other = m_places[i].region;
+            if (!(grown(other.box, reach[i], kAnywhere) & place.box).empty())
+                place.cover |= coverOf(other, place.box, reach[i]);
         }
     }
 }
@@ -430,8 +432,7 @@ ShadowFit fitShadow(const Shadow& shadow, const Image& pixels, const series::Fra
         if (seen.noise < kCalm * std::abs(float(least))) tones = strengthIn(seen, known);
     }
     const double odd = (slopes.strength - 1) / double(kDepthDoubt);
-    const bool bySlopes = slopes.told > kTold + odd * odd / 2;
-    out.shows = deepest > kDarkest || (deepest >= kShows && bySlopes);
+    out.shows = deepest > kDarkest || (deepest >= kShows && slopes.told > kTold + odd * odd / 2);
     out.strength = float(drawnTogether(tones, slopes));
     if (deepest > kDarkest) return out;
 

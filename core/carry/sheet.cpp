@@ -12,7 +12,8 @@ namespace {
 constexpr float kBlack = 0.01f;             ///< of linear light
 constexpr float kClipped = 0.985f * 65535;  ///< encoded
 constexpr double kFewClipped = 0.1;         ///< share of a place
-static double kFine=getenv("KF")?atof(getenv("KF")):4,kNear=getenv("KN")?atof(getenv("KN")):12;constexpr float kLittle=0.003f;
+constexpr double kNear = 12;                ///< px; the ring's spread is told about so far
+constexpr float kLittle = 0.003f;           ///< say of the whole ring where none is near
 constexpr int kRimStep = 3, kGrid = 4;      // px
 
 /// The picture's pixels under `box` of the sensor, turned and scaled as the sensor lies.
@@ -119,16 +120,13 @@ ImageF membraneOver(const Mask& cover, const std::vector<Point>& rim, const Imag
     return out;
 }
 
-/// How much the ring varies near each pixel of the box.
+/// How much the ring varies near each pixel of the box: a place may lie half on sky, half on grass.
 ImageF spreadNear(const ImageF& logs, const Mask& ring, float noise) {
-    ImageF known, level, counts, fine, out;
+    ImageF known, squares, counts;
     ring.convertTo(known, CV_32F, 1.0 / 255);
-    cv::GaussianBlur(known, counts, {}, kFine);
-    cv::GaussianBlur(ImageF(logs.mul(known)), level, {}, kFine);
-    fine = (logs - level / cv::max(counts, 0.02f) * (getenv("HP") ? 1.0f : 0.0f));
-    cv::GaussianBlur(ImageF(fine.mul(fine).mul(known)), out, {}, kNear);
+    cv::GaussianBlur(ImageF(logs.mul(logs).mul(known)), squares, {}, kNear);
     cv::GaussianBlur(known, counts, {}, kNear);
-    out = (out + kLittle * noise * noise) / (counts + kLittle);
+    ImageF out = (squares + kLittle * noise * noise) / (counts + kLittle);
     cv::sqrt(out, out);
     return out;
 }
@@ -185,8 +183,7 @@ Departure departureAt(const Image& pixels, const FrameGeometry& g, const Rect& b
         auto* u = usable.ptr<float>(y);
         for (int x = 0; x < part.cols; ++x, p += channels) {
             bool told = l[x] > logBlack;
-            for (size_t c = 0; c < channels; ++c)
-                told &= float(p[c]) < kClipped || weights[c] == 0;
+            for (size_t c = 0; c < channels; ++c) told &= float(p[c]) < kClipped || weights[c] == 0;
             u[x] = told;
         }
     }

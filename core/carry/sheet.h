@@ -13,7 +13,8 @@ struct Departure {
 };
 
 /// Reads `box` (sensor coordinates) from a frame and takes out a sheet (plane and membrane) that is
-/// stretched through the ring: pixels of the box outside `cover`.
+/// stretched through the ring: pixels of the box outside `cover`. Colours that are clipped in a
+/// tenth of the place and more are left out.
 /// Shapes  `cover` like the box, 255 = may be shaded.
 /// Threads re-entrant.
 [[nodiscard]] Departure departureAt(const Image& pixels, const FrameGeometry& geometry,

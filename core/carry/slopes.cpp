@@ -8,8 +8,8 @@
 namespace gq::carry {
 namespace {
 
-constexpr double kSmooth = 1.0;    ///< px, of the frame's tones before slopes are taken
-constexpr int kNear = 9;           ///< px a side: slopes so near make a covariance
+constexpr double kSmooth = 1.0;     ///< px, of the frame's tones before slopes are taken
+constexpr int kNear = 9;            ///< px a side: slopes so near make a covariance
 constexpr float kFlattest = 2e-4f;  ///< log light a px: below lies rounding
 constexpr double kCorrelated = 20;  ///< px that tell as much as one: neither grain nor structure
                                     ///< is independent from pixel to pixel

@@ -55,10 +55,10 @@ ImageF logLuminance(const Image& pixels, const std::array<float, 3>& weights) {
         const auto* p = pixels.ptr<ushort>(y);
         auto* o = out.ptr<float>(y);
         for (int x = 0; x < pixels.cols; ++x) {
-            const float l = colour ? weights[0] * table[p[3 * x]] +
-                                         weights[1] * table[p[3 * x + 1]] +
-                                         weights[2] * table[p[3 * x + 2]]
-                                   : table[p[x]];
+            const float l = colour
+                                ? weights[0] * table[p[3 * x]] + weights[1] * table[p[3 * x + 1]] +
+                                      weights[2] * table[p[3 * x + 2]]
+                                : table[p[x]];
             o[x] = fastLog(l + 0.002f);
         }
     });

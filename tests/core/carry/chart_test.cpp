@@ -47,6 +47,22 @@ TEST(Consensus, FindsDustThatEachFrameShowsOnlyInPart) {
     EXPECT_LE(chart->spots.size(), kSpots.size() + 1);
 }
 
+TEST(Consensus, HearsTheFewCalmFramesAmongBusyOnes) {
+    const std::vector<Spot> spots{{{250, 160}, 8, 0.05f}, {{640, 420}, 9, 0.06f}};
+    Consensus c;
+    for (std::uint32_t i = 1; i <= 12; ++i) {
+        const Image clean = i % 3 == 0 ? testkit::sky(kSize, i) : testkit::grass(kSize, i);
+        ASSERT_TRUE(c.add(testkit::dusty(clean, spots), testkit::frameOf("f", kSize)));
+    }
+    const auto chart = c.chart();
+    ASSERT_TRUE(chart);
+    for (const auto& s : spots)
+        EXPECT_TRUE(std::any_of(chart->spots.begin(), chart->spots.end(), [&](const auto& spot) {
+            return spot.region.contains(Point(s.at));
+        })) << s.at;
+    EXPECT_LE(chart->spots.size(), spots.size() + 1);
+}
+
 TEST(Consensus, FindsNothingOnACleanSensor) {
     Consensus c;
     for (std::uint32_t i = 1; i <= 8; ++i)

@@ -108,6 +108,23 @@ TEST(Shadows, AreDividedOutAsDeepAsTheFrameShowsThem) {
     EXPECT_NEAR(half.strength / whole.strength, 0.47, 0.12);
 }
 
+TEST(Shadows, OfAHairLeaveTheGroundBesideItInSight) {
+    Mask hair = Mask::zeros(kSize, CV_8U);
+    cv::line(hair, {120, 100}, {290, 112}, cv::Scalar(255), 5);
+    ImageF held;
+    hair.convertTo(held, CV_32F, 0.25 / 255);
+    cv::GaussianBlur(held, held, {}, 3);
+    ShadowSeries series({regionOf(hair)});
+    for (std::uint32_t i = 1; i <= 6; ++i)  // grass from 35 px under the hair on
+        series.add(dimmed(clean(3 * i), 1 - held), frameAt(11));
+    const Shadow shadow = series.solved()->front();
+    ASSERT_FALSE(shadow.empty());
+    EXPECT_LT(shadow.box.height, 90);
+    ImageF off;
+    cv::absdiff(shadow.held, held(shadow.box), off);
+    EXPECT_LT(cv::mean(off, hair(shadow.box))[0], 0.03);
+}
+
 /// Soft dark and light clouds, deeper than the grain's shadow and about as large.
 Image clouded(std::uint32_t seed) {
     ImageF picture, cloud(kSize, CV_32F);

@@ -46,6 +46,32 @@ TEST(DepartureAt, IsTheLogOfTheLightThatComesThrough) {
     EXPECT_NEAR(inside(d, 8), std::log(0.7), 0.02);
 }
 
+TEST(DepartureAt, IsToldByTheColoursThatAreNotClipped) {
+    Image clean = testkit::sky(kSize);
+    for (int i = 0; i < int(clean.total()); ++i) {  // red far over what the camera holds
+        auto& red = clean.ptr<ushort>(i / kSize.width)[3 * (i % kSize.width)];
+        red = 65535;
+    }
+    Image worn = testkit::dusty(clean, {{kMiddle, 14, 0.3f}});
+    for (int i = 0; i < int(worn.total()); ++i)
+        worn.ptr<ushort>(i / kSize.width)[3 * (i % kSize.width)] = 65535;
+    const auto d = departureAt(worn, upright(), kBox, cover());
+    ASSERT_TRUE(d.told);
+    EXPECT_NEAR(inside(d, 8), std::log(0.7), 0.02);
+    worn.setTo(cv::Scalar::all(65535));
+    EXPECT_FALSE(departureAt(worn, upright(), kBox, cover()).told);
+}
+
+TEST(DepartureAt, TellsCalmGroundFromBusyGround) {
+    Image pixels = testkit::sky(kSize);
+    const Rect right(int(kMiddle.x), 0, kSize.width - int(kMiddle.x), kSize.height);
+    testkit::grass(kSize, 3)(right).copyTo(pixels(right));
+    const auto d = departureAt(pixels, upright(), kBox, cover());
+    ASSERT_TRUE(d.told);
+    const int middle = d.near.rows / 2;
+    EXPECT_GT(d.near.at<float>(middle, d.near.cols - 8), 1.3f * d.near.at<float>(middle, 8));
+}
+
 TEST(DepartureAt, IsReadInSensorCoordinatesHoweverTheFileIsTurned) {
     const Image worn = testkit::dusty(testkit::sky(kSize), {{{170, 120}, 6, 0.4f}});
     Image turned;
