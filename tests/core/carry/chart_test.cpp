@@ -51,7 +51,7 @@ TEST(Consensus, HearsTheFewCalmFramesAmongBusyOnes) {
     const std::vector<Spot> spots{{{250, 160}, 8, 0.05f}, {{640, 420}, 9, 0.06f}};
     Consensus c;
     for (std::uint32_t i = 1; i <= 12; ++i) {
-        const Image clean = i % 3 == 0 ? testkit::sky(kSize, i) : testkit::grass(kSize, i);
+        const Image clean = i % 4 == 0 ? testkit::sky(kSize, i) : testkit::grass(kSize, i);
         ASSERT_TRUE(c.add(testkit::dusty(clean, spots), testkit::frameOf("f", kSize)));
     }
     const auto chart = c.chart();
