@@ -7,14 +7,13 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
-#include "core/files/metadata.h"
-#include "core/files/picture_writer.h"
 #include "core/files/safe_write.h"
 #include "core/pixels/region.h"
 #include "sim/camera_dust.h"
 #include "sim/dng_writer.h"
 #include "sim/photo.h"
 #include "sim/scene.h"
+#include "sim/shot_files.h"
 
 namespace gq::sim {
 namespace fs = std::filesystem;
@@ -87,23 +86,6 @@ Image8 worn(const Image8& clean, const ImageF& light, const ImageF& gain, const 
     return out;
 }
 
-Status writeJpeg(const fs::path& file, const Image8& image, const files::CameraTags& tags,
-                 int quality) {
-    files::LoadedPicture loaded;
-    loaded.picture = {widen(image), 8};
-    const files::WriteOptions options{
-        .format = files::Format::Jpeg, .jpegQuality = quality, .replace = true};
-    if (auto done = files::writePicture(file, loaded, options); !done) return done;
-    return files::writeCameraTags(file, tags);
-}
-
-Status writeGain(const fs::path& file, const ImageF& gain) {
-    files::LoadedPicture loaded;
-    gain.convertTo(loaded.picture.pixels, CV_16U, 65535.0);
-    loaded.picture.bits = 16;
-    return files::writePicture(file, loaded, {.format = files::Format::Png16, .replace = true});
-}
-
 struct Folders {
     fs::path frames, truth;
 };
@@ -127,11 +109,12 @@ Status shootFrame(int i, const Folders& to, const std::vector<Grain>& dust, cons
         double(shot.focal),
         100,
         shot.orientation};
-    if (auto ok = writeJpeg(to.frames / (name + ".jpg"), worn(clean, light, gain, sensor), tags,
-                            s.jpegQuality);
+    if (auto ok = writeJpeg(to.frames / (name + ".jpg"), widen(worn(clean, light, gain, sensor)),
+                            tags, s.jpegQuality);
         !ok)
         return ok;
-    if (auto ok = writeJpeg(to.truth / (name + ".clean.jpg"), clean, tags, s.jpegQuality); !ok)
+    if (auto ok = writeJpeg(to.truth / (name + ".clean.jpg"), widen(clean), tags, s.jpegQuality);
+        !ok)
         return ok;
     if (auto ok = writeGain(to.truth / (name + ".gain.png"), gain); !ok) return ok;
     if (!s.raw) return {};

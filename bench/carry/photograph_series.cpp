@@ -6,11 +6,10 @@
 #include <array>
 #include <opencv2/imgproc.hpp>
 
-#include "core/files/metadata.h"
-#include "core/files/picture_writer.h"
 #include "core/pixels/color.h"
 #include "core/pixels/hash_noise.h"
 #include "sim/camera_dust.h"
+#include "sim/shot_files.h"
 #include "tools/accuracy/photographs.h"
 
 namespace gq::bench {
@@ -18,6 +17,7 @@ namespace fs = std::filesystem;
 namespace {
 
 const Size kSensor(1920, 1200);
+constexpr int kQuality = 93;
 constexpr std::array kOpenings{7.1, 8.0, 9.0, 11.0, 13.0, 14.0};
 
 /// The middle of a photograph, brought to the sensor's size; empty if it is too small.
@@ -46,27 +46,19 @@ Image dimmed(const Image& clean, const ImageF& gain) {
     return out;
 }
 
-Status writeJpeg(const fs::path& file, const Image& pixels) {
-    files::LoadedPicture loaded;
-    loaded.picture = {pixels, 8};
-    return files::writePicture(file, loaded,
-                               {.format = files::Format::Jpeg, .jpegQuality = 93, .replace = true});
-}
-
 Status writeFrame(const fs::path& folder, const fs::path& truth, const std::string& name,
                   const Image& clean, const ImageF& gain, double aperture) {
     files::CameraTags tags;
-    tags.make = "Sandpiper", tags.model = "Sandpiper Tideline 2", tags.aperture = aperture;
+    tags.make = "Sandpiper";
+    tags.model = "Tideline 2";
     tags.taken = "2026:06:01 10:00:00";
-    const fs::path worn = folder / (name + ".jpg");
-    if (auto ok = writeJpeg(worn, dimmed(clean, gain)); !ok) return ok;
-    if (auto ok = files::writeCameraTags(worn, tags); !ok) return ok;
-    if (auto ok = writeJpeg(truth / (name + ".clean.jpg"), clean); !ok) return ok;
-    files::LoadedPicture map;
-    gain.convertTo(map.picture.pixels, CV_16U, 65535.0);
-    map.picture.bits = 16;
-    return files::writePicture(truth / (name + ".gain.png"), map,
-                               {.format = files::Format::Png16, .replace = true});
+    tags.aperture = aperture;
+    if (auto ok = sim::writeJpeg(folder / (name + ".jpg"), dimmed(clean, gain), tags, kQuality);
+        !ok)
+        return ok;
+    if (auto ok = sim::writeJpeg(truth / (name + ".clean.jpg"), clean, tags, kQuality); !ok)
+        return ok;
+    return sim::writeGain(truth / (name + ".gain.png"), gain);
 }
 
 }  // namespace
@@ -88,8 +80,8 @@ Status shootPhotographs(const fs::path& folder, const fs::path& truth, int frame
         const Image clean = framed(*photograph);
         if (clean.empty()) continue;
         const double aperture = kOpenings[hash32(seed, written, 1) % kOpenings.size()];
-        const auto ok = writeFrame(folder, truth, fmt::format("P-{:03}", written + 1), clean,
-                                   sim::gainMap(dust, kSensor, aperture), aperture);
+        auto ok = writeFrame(folder, truth, fmt::format("P-{:03}", written + 1), clean,
+                             sim::gainMap(dust, kSensor, aperture), aperture);
         if (!ok) return ok;
         ++written;
     }
