@@ -20,11 +20,9 @@ const Size kSensor(1920, 1200);
 constexpr int kQuality = 93;
 constexpr std::array kOpenings{7.1, 8.0, 9.0, 11.0, 13.0, 14.0};
 
-/// The middle of a photograph, brought to the sensor's size; empty if it is too small.
-Image framed(const accuracy::Photograph& photograph) {
-    const auto loaded = accuracy::load(photograph, 1e9);
-    if (!loaded || loaded->pixels.channels() != 3) return {};
-    const Image& all = loaded->pixels;
+/// The middle of a photograph, brought to the sensor's size; empty if it is grey or too small.
+Image framed(const Image& all) {
+    if (all.channels() != 3) return {};
     const double scale =
         std::max(double(kSensor.width) / all.cols, double(kSensor.height) / all.rows);
     if (scale > 1) return {};
@@ -77,7 +75,9 @@ Status shootPhotographs(const fs::path& folder, const fs::path& truth, int frame
     int written = 0;
     for (const auto& [_, photograph] : order) {
         if (written == frames) break;
-        const Image clean = framed(*photograph);
+        const auto loaded = accuracy::load(*photograph, 1e9);
+        if (!loaded) return tl::unexpected(loaded.error());
+        const Image clean = framed(loaded->pixels);
         if (clean.empty()) continue;
         const double aperture = kOpenings[hash32(seed, written, 1) % kOpenings.size()];
         auto ok = writeFrame(folder, truth, fmt::format("P-{:03}", written + 1), clean,

@@ -17,7 +17,7 @@ constexpr double kAgreed = 5.5, kEdge = 2.5;  ///< of a spot's peak and outline
 constexpr double kNearly = 4.3;  ///< a peak that will do if, times how much more the frames share
 constexpr double kAlike = 4.75;  ///< there than they differ by, it is this
 constexpr float kSeen = 1.5f;    ///< noise units in which a frame shows it
-constexpr double kLeastDepth = 0.005f;
+constexpr double kLeastDepth = 0.005;  ///< log light held back, of a spot
 constexpr size_t kBroadViews = 24;
 
 /// The frame's pixels as they lie on the sensor that `first` shows; at half its size if they are.

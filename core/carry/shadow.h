@@ -68,7 +68,7 @@ class ShadowSeries {
 /// What a frame says of a known shadow.
 struct ShadowFit {
     mend::Mend mend;     ///< Unshade with the frame's own depth; its region is empty if unfit
-    bool shows = false;  ///< it is likelier to be there than not, by the frame's tones or slopes
+    bool shows = false;  ///< it is likelier to be there than not, by the frame's slopes
     float strength = 1;  ///< what is divided out: as seen, drawn towards 1 by the doubt
 };
 
