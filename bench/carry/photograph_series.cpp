@@ -87,7 +87,7 @@ Status shootPhotographs(const fs::path& folder, const fs::path& truth, int frame
     }
     if (written < frames)
         return fail(Error::Kind::NotFound, "too few photographs are installed", {},
-                    "Install the packages that tools/README.md names.");
+                    "Install the packages listed in tools/accuracy/photographs.h.");
     return {};
 }
 
