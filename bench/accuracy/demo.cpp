@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <opencv2/imgproc.hpp>
 
-#include "core/render/search.h"
+#include "core/render/search_series.h"
 
 namespace gq::accuracy {
 namespace fs = std::filesystem;
@@ -37,26 +37,24 @@ Status addMaps(const fs::path& stem, sim::Worn& truth) {
     return {};
 }
 
-Result<Score> scored(const files::LoadedPicture& picture, find::Origin origin,
-                     const sim::Worn& truth) {
-    const find::FindPlan plan{.origin = origin};
-    const auto searched = render::search(picture, {}, plan);
-    if (!searched) return tl::unexpected(searched.error());
-    return score(searched->findings, plan.line, truth);
-}
-
-Result<DemoFrame> searchFrame(const fs::path& file, const fs::path& stem, find::Origin origin) {
-    const auto worn = files::readPicture(file);
-    if (!worn) return tl::unexpected(worn.error());
-    const auto clean = files::readPicture(stem.string() + ".clean" + file.extension().string());
-    if (!clean) return tl::unexpected(clean.error());
-    sim::Worn truth{clean->picture.pixels, worn->picture.pixels, {}}, nothing = truth;
-    nothing.worn = nothing.clean;
-    if (auto ok = addMaps(stem, truth); !ok) return tl::unexpected(ok.error());
-    const auto onWorn = scored(*worn, origin, truth), onClean = scored(*clean, origin, nothing);
-    if (!onWorn) return tl::unexpected(onWorn.error());
-    if (!onClean) return tl::unexpected(onClean.error());
-    return DemoFrame{file.stem().string(), *onWorn, *onClean};
+/// Each frame's findings, the series searched together.
+Result<std::vector<std::vector<find::Finding>>> searched(const std::vector<fs::path>& files,
+                                                         const find::FindPlan& plan) {
+    std::vector<Error> faults;
+    auto series = series::makeSeries(files, "", faults);
+    series.plan = plan;
+    std::vector<std::string> ids;
+    for (const auto& f : series.frames) ids.push_back(f->id);
+    const auto out = render::searchSeries(series, ids, render::Untold::OneCamera);
+    if (!out) return tl::unexpected(out.error());
+    faults.insert(faults.end(), out->faults.begin(), out->faults.end());
+    if (!faults.empty()) return tl::unexpected(faults.front());
+    std::vector<std::vector<find::Finding>> found;
+    for (const auto& frame : out->series.frames) {
+        found.emplace_back();
+        for (const auto& e : frame->findings) found.back().push_back(e.finding);
+    }
+    return found;
 }
 
 }  // namespace
@@ -64,7 +62,7 @@ Result<DemoFrame> searchFrame(const fs::path& file, const fs::path& stem, find::
 Result<std::vector<DemoFrame>> searchDemo(const fs::path& demo, const std::string& series,
                                           find::Origin origin) {
     std::error_code code;
-    std::vector<fs::path> frames;
+    std::vector<fs::path> frames, clean, stems;
     for (const auto& e : fs::directory_iterator(demo / series, code))
         if (e.path().extension() == ".jpg" || e.path().extension() == ".tif")
             frames.push_back(e.path());
@@ -72,11 +70,24 @@ Result<std::vector<DemoFrame>> searchDemo(const fs::path& demo, const std::strin
         return fail(Error::Kind::NotFound, "the demo series is not rendered",
                     (demo / series).string(), "`./dev bench accuracy` renders it.");
     std::sort(frames.begin(), frames.end());
-    std::vector<DemoFrame> out;
     for (const auto& file : frames) {
-        auto frame = searchFrame(file, demo / "truth" / series / file.stem(), origin);
-        if (!frame) return tl::unexpected(frame.error());
-        out.push_back(std::move(*frame));
+        stems.push_back(demo / "truth" / series / file.stem());
+        clean.push_back(stems.back().string() + ".clean" + file.extension().string());
+    }
+    const find::FindPlan plan{.origin = origin};
+    const auto onWorn = searched(frames, plan), onClean = searched(clean, plan);
+    if (!onWorn) return tl::unexpected(onWorn.error());
+    if (!onClean) return tl::unexpected(onClean.error());
+    std::vector<DemoFrame> out;
+    for (size_t i = 0; i < frames.size(); ++i) {
+        const auto before = files::readPicture(clean[i]), after = files::readPicture(frames[i]);
+        if (!before) return tl::unexpected(before.error());
+        if (!after) return tl::unexpected(after.error());
+        sim::Worn truth{before->picture.pixels, after->picture.pixels, {}}, nothing = truth;
+        nothing.worn = nothing.clean;
+        if (auto ok = addMaps(stems[i], truth); !ok) return tl::unexpected(ok.error());
+        out.push_back({frames[i].stem().string(), score((*onWorn)[i], plan.line, truth),
+                       score((*onClean)[i], plan.line, nothing)});
     }
     return out;
 }

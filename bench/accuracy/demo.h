@@ -13,7 +13,7 @@ struct DemoFrame {
     Score worn, clean;
 };
 
-/// Searches every frame of `demo`/`series` and its clean twin at defaults, as `gquill find` does,
+/// Searches the frames of `demo`/`series`, and their clean twins, at defaults as `gquill find` does
 /// and scores both against the true maps (or gain map) in `demo`/truth/`series`. Errors: NotFound
 /// (not rendered), those of reading and searching.
 [[nodiscard]] Result<std::vector<DemoFrame>> searchDemo(const std::filesystem::path& demo,

@@ -4,11 +4,9 @@
 #include <opencv2/core.hpp>
 
 #include "core/carry/chart.h"
-#include "core/carry/confirm.h"
-#include "core/carry/roll_lines.h"
 #include "core/pixels/color.h"
 #include "core/render/export.h"
-#include "core/render/search.h"
+#include "core/render/search_series.h"
 #include "desk/look/convert.h"
 
 namespace gq::desk {
@@ -20,84 +18,23 @@ Work::Work(DeskDocument& document, Pictures& pictures, Jobs& jobs, QObject* pare
     qRegisterMetaType<gq::Error>();
 }
 
-namespace {
-
-constexpr size_t kTogether = 3;  ///< frames that can say something together
-
-/// A search of a whole sensor series ends with what its frames say together. Works on `next`.
-void confirmBySeries(series::Series& next, const std::vector<std::string>& frames,
-                     const carry::Consensus& consensus, const Progress& progress,
-                     std::stop_token stop) {
-    const auto chart = consensus.chart();
-    if (!chart) return;  // too few frames of one camera to say anything
-    for (size_t i = 0; i < frames.size() && !stop.stop_requested(); ++i) {
-        progress(0.7 + 0.3 * double(i) / double(frames.size()));
-        const auto frame = next.frame(frames[i]);
-        if (!frame) continue;
-        const auto loaded = render::openOriginal(*frame, false, stop);
-        if (!loaded) continue;  // named by the search itself
-        next =
-            next.with(carry::confirmed(*frame, loaded->picture.pixels, *chart, next.nextId, stop));
-    }
-}
-
-}  // namespace
-
 void Work::findOn(const std::vector<std::string>& frames) {
-    struct Outcome {
-        series::Series next;
-        std::vector<Error> faults;
-        std::vector<QString> notes;
-        bool stopped = false, any = false;
-    };
     const auto series = m_document.now();
     m_jobs.run(
         tr("Finding"), this,
         [=](std::stop_token stop, const Progress& progress) {
-            Outcome out{*series, {}, {}, false, false};
-            const bool together =
-                series->plan.origin == find::Origin::Sensor && frames.size() >= kTogether;
-            const double all = together ? 0.7 : 1.0;
-            carry::Consensus consensus;
-            for (size_t i = 0; i < frames.size() && !stop.stop_requested(); ++i) {
-                const auto frame = series->frame(frames[i]);
-                const auto part = [&](double share) {
-                    progress(all * (double(i) + share) / double(frames.size()));
-                };
-                const auto loaded = render::openOriginal(*frame, false, stop);
-                part(0.3);
-                auto found = loaded ? render::search(
-                                          *loaded, *frame, series->plan,
-                                          [&](double s) { part(0.3 + 0.5 * s); }, stop)
-                                    : Result<render::Searched>(tl::unexpected(loaded.error()));
-                if (!found) {
-                    if (found.error().kind != Error::Kind::Cancelled)
-                        out.faults.push_back(found.error());
-                    continue;
-                }
-                out.any = true;
-                for (const auto& note : found->notes)
-                    out.notes.push_back(tr("%1: %2").arg(text(frame->name()), text(note)));
-                // A frame of another camera has its own dust; the chart goes without it.
-                if (together) (void)consensus.add(loaded->picture.pixels, *frame, stop);
-                out.next = out.next.with(
-                    series::withFindings(*frame, std::move(found->findings), out.next.nextId));
-            }
-            if (together) confirmBySeries(out.next, frames, consensus, progress, stop);
-            if (find::isFilm(series->plan.origin) && frames.size() >= kTogether)
-                out.next = carry::withRollLines(out.next, frames, render::originalPixels, stop);
-            out.stopped = stop.stop_requested();
-            return out;
+            return render::searchSeries(*series, frames, render::Untold::OneCamera, progress, stop);
         },
-        [this, series, frames](Outcome out) {
-            for (const auto& f : out.faults) emit m_document.failed(f);
-            for (const auto& note : out.notes) emit told(note);
-            if (out.stopped || !out.any) return;
+        [this, series, frames](const Result<render::SearchedSeries>& out) {
+            if (!out) return;  // stopped
+            for (const auto& f : out->faults) emit m_document.failed(f);
+            for (const auto& note : out->notes) emit told(text(note));
+            if (out->searched.empty()) return;
             // What was edited meanwhile stays: only the searched frames' findings are taken over.
             series::Series next = *m_document.now();
-            for (const auto& id : frames) {
-                const auto frame = next.frame(id), searched = out.next.frame(id);
-                if (!frame || !searched || searched == series->frame(id)) continue;
+            for (const auto& id : out->searched) {
+                const auto frame = next.frame(id), searched = out->series.frame(id);
+                if (!frame) continue;
                 if (frame == series->frame(id)) {
                     next = next.with(*searched);
                 } else {
@@ -106,7 +43,7 @@ void Work::findOn(const std::vector<std::string>& frames) {
                     next = next.with(series::withFindings(*frame, std::move(found), next.nextId));
                 }
             }
-            next.nextId = std::max(next.nextId, out.next.nextId);
+            next.nextId = std::max(next.nextId, out->series.nextId);
             m_document.commit(std::move(next), tr("find"));
         });
 }

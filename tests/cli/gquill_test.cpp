@@ -98,6 +98,48 @@ TEST_F(Series, IsSearchedIntoMaskAndJson) {
     EXPECT_EQ(mask->picture.bits, 8);
 }
 
+/// By frame: how many findings other frames share, and the confidence of the one at `at`.
+std::pair<int, float> sharedAndAt(const json& frame, PointF at) {
+    int shared = 0;
+    float confidence = 0;
+    for (const auto& f : frame["findings"]) {
+        shared += bool(f["shared"]);
+        if (std::hypot(float(f["centre"][0]) - at.x, float(f["centre"][1]) - at.y) < 8)
+            confidence = f["confidence"];
+    }
+    return {shared, confidence};
+}
+
+TEST_F(Series, TellsTogetherWhatAFrameCannot) {
+    const PointF bird(560, 500);  // dark and soft, but only in one frame
+    auto spots = kSpots;
+    spots.push_back({bird, 9, 0.2f});
+    testkit::write(dir / "in" / "a6.jpg", testkit::dusty(testkit::sky(kSize, 6), spots), 8);
+    const json together = json::parse(gquill("find " + in() + " --json -").out),
+               alone = json::parse(gquill("find " + at("in/a6.jpg") + " --json -").out);
+    ASSERT_EQ(together.size(), 6u);
+    for (const auto& frame : together)
+        EXPECT_EQ(sharedAndAt(frame, bird).first, int(kSpots.size())) << frame["file"];
+    EXPECT_EQ(together[5]["file"], at("in/a6.jpg"));
+    EXPECT_EQ(sharedAndAt(alone[0], bird).first, 0);
+    EXPECT_LT(sharedAndAt(together[5], bird).second, 0.7f * sharedAndAt(alone[0], bird).second);
+}
+
+TEST_F(Series, IsOfOneCameraOnlyIfThatIsTold) {
+    std::string files;
+    for (std::uint32_t i = 1; i <= 3; ++i) {
+        files += " " + at("b" + std::to_string(i) + ".png");  // these do not tell
+        testkit::write(at("b" + std::to_string(i) + ".png"),
+                       testkit::dusty(testkit::sky(kSize, i), kSpots), 8);
+    }
+    const json apart = json::parse(gquill("find --json -" + files).out),
+               together = json::parse(gquill("find --one-camera --json -" + files).out);
+    for (size_t i = 0; i < 3; ++i) {
+        EXPECT_EQ(sharedAndAt(apart[i], {}).first, 0);
+        EXPECT_EQ(sharedAndAt(together[i], {}).first, int(kSpots.size()));
+    }
+}
+
 TEST_F(Series, IsMendedUnderAMask) {
     ASSERT_EQ(gquill("find " + file(1).string() + " --mask " + at("m.png")).exit, 0);
     const Ran r = gquill("mend " + file(1).string() + " --mask " + at("m.png") +

@@ -1,0 +1,35 @@
+#pragma once
+#include <string>
+#include <vector>
+
+#include "core/render/search.h"
+
+namespace gq::render {
+
+/// Frames that do not tell their camera are of one, or each may be of another.
+enum class Untold { OneCamera, Apart };
+
+/// Ids of frames that can say together what one cannot: those of one camera's sensor, all frames of
+/// a film, each print alone. In the order of the first of each.
+[[nodiscard]] std::vector<std::vector<std::string>> searchedTogether(
+    const series::Series& series, const std::vector<std::string>& frames, Untold untold);
+
+/// What came of searching several frames.
+struct SearchedSeries {
+    series::Series series;              ///< with the findings of the frames that were searched
+    std::vector<std::string> searched;  ///< their ids
+    std::vector<std::string> notes;     ///< as `Searched::notes`, each with its frame's name
+    std::vector<Error> faults;          ///< why the others were not
+};
+
+/// Searches `frames` of a series by its plan. Three or more of one camera tell shadows of its
+/// sensor from what is in the picture (`carry::confirmed`), three or more of a film the lines of
+/// its roll (`carry::withRollLines`).
+/// Cost: where frames say something together each is read twice. Memory: one decoded frame and the
+/// sums over a sensor. Threads: parallel inside; equal bits for any number. Errors: Cancelled.
+[[nodiscard]] Result<SearchedSeries> searchSeries(const series::Series& series,
+                                                  const std::vector<std::string>& frames,
+                                                  Untold untold, const Progress& progress = {},
+                                                  std::stop_token stop = {});
+
+}  // namespace gq::render
