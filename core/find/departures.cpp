@@ -49,7 +49,8 @@ void move(const uchar* v, const uchar* low, const uchar* high, float tone, Move&
     const float sign = tone > 0.5f ? 1.0f : -1.0f;
     const v_float32x4 zero = cv::v_setzero_f32(), unit = cv::v_setall_f32(1 / 255.0f),
                       to = cv::v_setall_f32(tone), way = cv::v_setall_f32(sign),
-                      least = cv::v_setall_f32(0.02f);
+                      least = cv::v_setall_f32(0.02f),
+                      like = cv::v_setall_f32(3.0f / N);  // grey counts as three equal channels
     std::array<v_float32x4, 4> dd{zero, zero, zero, zero}, rd = dd, rr = dd;
     const auto here = channelsOf<N>(v), from = channelsOf<N>(low), upTo = channelsOf<N>(high);
     for (size_t c = 0; c < N; ++c) {
@@ -64,9 +65,10 @@ void move(const uchar* v, const uchar* low, const uchar* high, float tone, Move&
         }
     }
     for (size_t k = 0; k < 4; ++k) {
-        const v_float32x4 far = cv::v_sqrt(dd[k]), toward = rd[k] / far;
+        const v_float32x4 far = cv::v_sqrt(like * dd[k]), toward = like * rd[k] / far;
         cv::v_store(&out.toward[4 * k], toward);
-        cv::v_store(&out.across[4 * k], cv::v_sqrt(cv::v_max(rr[k] - toward * toward, zero)));
+        cv::v_store(&out.across[4 * k],
+                    cv::v_sqrt(cv::v_max(like * rr[k] - toward * toward, zero)));
         cv::v_store(&out.opacity[4 * k], toward / far);
     }
 }

@@ -103,6 +103,25 @@ TEST(Find, WorksOnGreyAndTinyPictures) {
     EXPECT_FALSE(find({}, {}));
 }
 
+TEST(Find, TakesGreyForThreeEqualChannels) {
+    Image grey, colour;
+    cv::extractChannel(
+        testkit::specked(testkit::dusty(testkit::sky(kSize), kSpots), {{{500, 400}, 4, 0.9f}}),
+        grey, 1);
+    cv::merge(std::vector<cv::Mat>{grey, grey, grey}, colour);
+    for (const auto origin : allOrigins()) {
+        const auto one = find({grey, 8}, {.origin = origin}),
+                   three = find({colour, 8}, {.origin = origin});
+        ASSERT_TRUE(one && three);
+        ASSERT_EQ(one->size(), three->size()) << word(origin);
+        EXPECT_GT(one->size(), 0u) << word(origin);
+        for (size_t i = 0; i < one->size(); ++i) {
+            EXPECT_NEAR((*one)[i].confidence, (*three)[i].confidence, 0.02f) << word(origin);
+            EXPECT_EQ((*one)[i].region.box, (*three)[i].region.box);
+        }
+    }
+}
+
 TEST(Find, EndsAsCancelledWhenStopped) {
     const Picture big{testkit::sky({4000, 3000}), 16};
     std::stop_source stop;

@@ -29,9 +29,10 @@ struct Expected {
                          near = std::clamp(v, low, high), move = (v - near) / 255,
                          sign = tone > 0.5f ? 1 : -1,
                          d = sign * std::max(sign * (double(tone) - near / 255), 0.02);
-            way += d * d;
-            along += move * d;
-            whole += move * move;
+            const double like = 3.0 / channels;  // grey is three equal channels
+            way += like * d * d;
+            along += like * move * d;
+            whole += like * move * move;
         }
         toward = along / std::sqrt(way);
         across = std::sqrt(std::max(whole - toward * toward, 0.0));
