@@ -2,11 +2,8 @@
 
 #include <fmt/core.h>
 
-#include <opencv2/imgproc.hpp>
-
 #include "core/files/picture_writer.h"
-#include "core/pixels/color.h"
-#include "sim/film.h"
+#include "sim/infrared.h"
 #include "sim/instrument.h"
 #include "sim/scene.h"
 #include "sim/wear_files.h"
@@ -39,32 +36,6 @@ ImageF lightOf(int frame, const Size& size, std::uint32_t seed) {
     return renderScene(v);
 }
 
-/// The scanner's lamp of long waves: dust stops it, dyes do not, silver does; the lens focuses it
-/// a little elsewhere and some of the red leaks in.
-Image infraredOf(const Image& clean, const Worn& worn, Stock stock, std::uint32_t seed) {
-    ImageF let(clean.size(), CV_32F, cv::Scalar(1));
-    for (const auto& p : worn.pieces) {
-        const float opaque = p.strength * (p.kind == WearKind::Scratch ? 0.75f : 1.0f);
-        cv::Mat part = let(p.cover.box);
-        part = part.mul(1 - p.cover.share * opaque);
-    }
-    const cv::Matx23f shift(1, 0, 0.8f, 0, 1, -0.6f);
-    cv::warpAffine(let, let, shift, let.size(), cv::INTER_LINEAR, cv::BORDER_REPLICATE);
-    cv::GaussianBlur(let, let, {}, 0.9);
-    Image out(clean.size(), CV_16U);
-    const float leak = stock == Stock::Silver ? 0.85f : 0.07f;
-    for (int y = 0; y < out.rows; ++y) {
-        const auto* film = clean.ptr<cv::Vec<ushort, 3>>(y);
-        const auto* l = let.ptr<float>(y);
-        auto* o = out.ptr<ushort>(y);
-        for (int x = 0; x < out.cols; ++x) {
-            const float through = std::pow(toLinear(film[x][0]) + 1e-4f, leak);
-            o[x] = fromLinear(0.85f * l[x] * through + 0.003f * hashNormal(seed, x, y, 5));
-        }
-    }
-    return out;
-}
-
 /// Grit in the camera's gate drew these along the whole film.
 void layTramlines(Worn& worn, const Size& size, std::uint32_t seed, int frame) {
     for (int i = 0; i < 2; ++i) {
@@ -89,7 +60,7 @@ Status scanFrame(int i, const fs::path& frames, const fs::path& truth, int width
     files::LoadedPicture scan;
     scan.picture = {worn.worn, 16};
     scan.pixelsPerMm = double(width) / 36;
-    if (i != kWithoutInfrared) scan.extra = infraredOf(clean, worn, stock, hash32(seed, i, 32));
+    if (i != kWithoutInfrared) scan.extra = infraredOf(worn, stock, hash32(seed, i, 32));
     const std::string name = fmt::format("R7-{:02}", i + 1);
     const files::WriteOptions options{.format = files::Format::Tiff16, .replace = true};
     if (auto ok = files::writePicture(frames / (name + ".tif"), scan, options); !ok) return ok;

@@ -6,8 +6,9 @@
 #include <array>
 
 #include "bench/accuracy/demo.h"
-#include "core/find/find.h"
 #include "core/find/survey.h"
+#include "core/render/search.h"
+#include "sim/infrared.h"
 #include "tools/accuracy/photographs.h"
 #include "tools/accuracy/score.h"
 
@@ -28,11 +29,13 @@ struct Origin {
     const char* title;
     find::Origin origin;
     sim::Medium medium;
+    bool infrared = false;  ///< the scan has a fourth channel
 };
 
 constexpr Origin kOrigins[] = {{"sensor", find::Origin::Sensor, sim::Medium::Sensor},
                                {"negative", find::Origin::Negative, sim::Medium::Negative},
                                {"positive", find::Origin::Positive, sim::Medium::Positive},
+                               {"infrared", find::Origin::Positive, sim::Medium::Positive, true},
                                {"print", find::Origin::Print, sim::Medium::Print}};
 
 struct Row {
@@ -79,6 +82,16 @@ Result<std::vector<find::Finding>> candidates(const Picture& picture, const find
     return out;
 }
 
+Result<std::vector<find::Finding>> searched(const sim::Worn& worn, const Origin& origin) {
+    files::LoadedPicture scan;
+    scan.picture = {worn.worn, 8};
+    if (origin.infrared) scan.extra = sim::infraredOf(worn, sim::Stock::Colour, 1);
+    auto out = render::search(scan, {}, {.origin = origin.origin});
+    if (!out) return tl::unexpected(out.error());
+    for (const auto& note : out->notes) fmt::print("  {}\n", note);
+    return std::move(out->findings);
+}
+
 Status measure(const Origin& origin, const Options& o) {
     std::vector<Row> rows(o.lines.size());
     int index = 0;
@@ -93,9 +106,8 @@ Status measure(const Origin& origin, const Options& o) {
                                             .seed = 90000u + std::uint32_t(index++),
                                             .amount = amount,
                                             .grain = o.grain});
-            const Picture searched{worn.worn, 8};
-            const find::FindPlan plan{.origin = origin.origin};
-            const auto found = o.ceiling ? candidates(searched, plan) : find::find(searched, plan);
+            const auto found = o.ceiling ? candidates({worn.worn, 8}, {.origin = origin.origin})
+                                         : searched(worn, origin);
             if (!found) return tl::unexpected(found.error());
             for (size_t i = 0; i < rows.size(); ++i) {
                 const auto s = accuracy::score(*found, o.lines[i], worn);
@@ -154,7 +166,7 @@ int main(int argc, char** argv) {
         "gqaccuracy: Find against true maps, on packaged photographs kept out of training"};
     Options o;
     app.add_option("--megapixels", o.megapixels, "photographs are reduced to this");
-    app.add_option("--only", o.only, "one of sensor, negative, positive, print");
+    app.add_option("--only", o.only, "one of sensor, negative, positive, infrared, print");
     app.add_option("--lines", o.lines, "confidences to draw the line at");
     app.add_option("--demo", o.demo, "folder of the rendered demo: its three series too");
     app.add_option("--grain", o.grain, "grain laid over clean and worn, 0..1");
