@@ -13,6 +13,8 @@ namespace gq::film {
 namespace {
 
 constexpr int kTile = 192;
+constexpr int kDust = 15;        ///< px; wider dark things are edges of the picture
+constexpr float kUnsure = 0.5f;  ///< px by which edges of the plane may lie elsewhere
 
 ImageF logOf(const Image& plane) {
     ImageF out(plane.size(), CV_32F);
@@ -43,7 +45,18 @@ PointF shiftOf(const ImageF& picture, const ImageF& infrared) {
     return {float(d.x), float(d.y)};
 }
 
-using Weights = cv::Vec<double, 4>;
+using Weights = cv::Vec<double, 5>;  ///< of 1, the colours' logs, the square of their mean
+
+Weights basisOf(const std::vector<ImageF>& colours, int x, int y) {
+    Weights b(1, 0, 0, 0, 0);
+    double mean = 0;
+    for (size_t c = 0; c < colours.size(); ++c) {
+        b[int(c) + 1] = double(colours[c].at<float>(y, x));
+        mean += b[int(c) + 1] / double(colours.size());
+    }
+    b[4] = mean * mean;
+    return b;
+}
 
 /// Least squares of the infrared on the picture over a tile, twice: the second time without what
 /// lies far below the first fit.
@@ -51,24 +64,50 @@ Weights fitTile(const std::vector<ImageF>& colours, const ImageF& infrared, cons
                 Weights start, bool haveStart) {
     Weights w = start;
     for (int round = haveStart ? 1 : 0; round < 3; ++round) {
-        cv::Matx44d m = cv::Matx44d::zeros();
-        Weights v(0, 0, 0, 0);
+        auto m = cv::Matx<double, 5, 5>::zeros();
+        Weights v = Weights::all(0);
         for (int y = box.y; y < box.br().y; y += 2)
             for (int x = box.x; x < box.br().x; x += 2) {
-                Weights b(1, 0, 0, 0);
-                for (size_t c = 0; c < colours.size(); ++c)
-                    b[int(c) + 1] = double(colours[c].at<float>(y, x));
+                const Weights b = basisOf(colours, x, y);
                 const double value = double(infrared.at<float>(y, x));
                 const double rest = value - w.dot(b);
                 if (round > 0 && (rest < -0.05 || rest > 0.10)) continue;
                 m += b * b.t();
                 v += b * value;
             }
-        for (int i = 1; i < 4; ++i) m(i, i) += 0.02 * m(0, 0) + 1;  // a weak pull to no crosstalk
+        for (int i = 1; i < 5; ++i) m(i, i) += 0.02 * m(0, 0) + 1;  // a weak pull to no crosstalk
         m(0, 0) += 1e-6;
         w = m.solve(v, cv::DECOMP_CHOLESKY);
     }
     return w;
+}
+
+/// The picture as far out of focus as the infrared is: of four blurs the one by which it explains a
+/// middle part best.
+std::vector<ImageF> defocused(const std::vector<ImageF>& colours, const ImageF& infrared) {
+    const Size all = infrared.size(), side(std::min(1024, all.width), std::min(1024, all.height));
+    const Rect middle(Point((all.width - side.width) / 2, (all.height - side.height) / 2), side);
+    const auto blurred = [&](const Rect& part, double sigma) {
+        std::vector<ImageF> out;
+        for (const auto& c : colours) {
+            out.push_back(c(part).clone());
+            if (sigma > 0) cv::GaussianBlur(out.back(), out.back(), {}, sigma);
+        }
+        return out;
+    };
+    double least = 1e9, best = 0;
+    for (const double sigma : {0.0, 0.7, 1.0, 1.4}) {
+        const auto seen = blurred(middle, sigma);
+        const ImageF part = infrared(middle);
+        const Weights w = fitTile(seen, part, Rect({0, 0}, side), {}, false);
+        double rest = 0;
+        for (int y = 0; y < side.height; y += 2)
+            for (int x = 0; x < side.width; x += 2)
+                rest += std::min(
+                    0.1, std::abs(double(part.at<float>(y, x)) - w.dot(basisOf(seen, x, y))));
+        if (rest < least) least = rest, best = sigma;
+    }
+    return blurred(Rect({0, 0}, all), best);
 }
 
 }  // namespace
@@ -89,6 +128,7 @@ InfraredDust infraredDust(const Image& pixels, const Image& infrared, std::stop_
     const cv::Matx23f move(1, 0, out.shift.x, 0, 1, out.shift.y);
     cv::warpAffine(light, light, move, light.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,
                    cv::BORDER_REPLICATE);
+    colours = defocused(colours, light);
     const Weights overall = fitTile(colours, light, Rect({0, 0}, light.size()), {}, false);
     double crosstalk = 0;
     for (int i = 1; i < 4; ++i) crosstalk += std::abs(overall[i]);
@@ -96,7 +136,7 @@ InfraredDust infraredDust(const Image& pixels, const Image& infrared, std::stop_
         out.useless = "the film itself holds infrared back (silver film)";
         return out;
     }
-    out.depth.create(light.size(), CV_32F);
+    ImageF expected(light.size(), CV_32F);
     const int across = (light.cols + kTile - 1) / kTile, down = (light.rows + kTile - 1) / kTile;
     forEach(
         across * down,
@@ -106,22 +146,26 @@ InfraredDust infraredDust(const Image& pixels, const Image& infrared, std::stop_
             const Weights w =
                 fitTile(colours, light, grown(tile, kTile / 2, light.size()), overall, true);
             for (int y = tile.y; y < tile.br().y; ++y)
-                for (int x = tile.x; x < tile.br().x; ++x) {
-                    double expected = w[0];
-                    for (size_t c = 0; c < colours.size(); ++c)
-                        expected += w[int(c) + 1] * double(colours[c].at<float>(y, x));
-                    out.depth.at<float>(y, x) =
-                        1 - float(std::exp(double(light.at<float>(y, x)) - expected));
-                }
+                for (int x = tile.x; x < tile.br().x; ++x)
+                    expected.at<float>(y, x) = float(w.dot(basisOf(colours, x, y)));
         },
         stop);
     if (stop.stop_requested()) return {};
-    // Dust covers little: what is left elsewhere is noise.
+    cv::exp(light - expected, out.depth);
+    out.depth = 1 - out.depth;
+    // Dust covers little: what is left elsewhere is noise. At the picture's own edges the plane,
+    // out of focus and shifted by parts of a pixel, is not told to better than a step; dust, dark
+    // in the picture too, is no such edge.
     const ImageF size = cv::abs(out.depth);
-    ImageF mean;
+    ImageF mean, clean, gx, gy, step;
     cv::boxFilter(ImageF(cv::min(size, 0.1f)), mean, CV_32F, {61, 61}, {-1, -1}, true,
                   cv::BORDER_REFLECT);
-    out.noise = mean * 1.25f + 0.004f;
+    cv::morphologyEx(expected, clean, cv::MORPH_CLOSE, Mask::ones(kDust, kDust, CV_8U));
+    cv::Sobel(clean, gx, CV_32F, 1, 0, 3, 0.125);
+    cv::Sobel(clean, gy, CV_32F, 0, 1, 3, 0.125);
+    cv::magnitude(gx, gy, step);
+    cv::dilate(step, step, Mask::ones(3, 3, CV_8U));
+    out.noise = mean * 1.25f + step * kUnsure + 0.004f;
     return out;
 }
 
