@@ -21,7 +21,7 @@ ImageF logOf(const Image& plane) {
     forRows(plane.rows, [&](int y) {
         const auto* p = plane.ptr<ushort>(y);
         auto* o = out.ptr<float>(y);
-        for (int x = 0; x < plane.cols; ++x) o[x] = std::log(toLinear(p[x]) + 0.002f);
+        for (int x = 0; x < plane.cols; ++x) o[x] = std::log(toLinear(p[x]) + 0.0006f);
     });
     return out;
 }
@@ -110,6 +110,33 @@ std::vector<ImageF> defocused(const std::vector<ImageF>& colours, const ImageF& 
     return blurred(Rect({0, 0}, all), best);
 }
 
+ImageF moved(const ImageF& plane, PointF shift) {
+    const cv::Matx23f move(1, 0, shift.x, 0, 1, shift.y);
+    ImageF out;
+    cv::warpAffine(plane, out, move, plane.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,
+                   cv::BORDER_REPLICATE);
+    return out;
+}
+
+/// What is left of the shift, px: least squares on the slopes of what the picture explains (Lucas,
+/// Kanade, IJCAI 1981), without dust.
+PointF left(const std::vector<ImageF>& colours, const ImageF& infrared, const Weights& w) {
+    const auto expected = [&](int x, int y) { return w.dot(basisOf(colours, x, y)); };
+    cv::Matx22d m = cv::Matx22d::eye() * 1e-3;
+    cv::Vec2d v(0, 0);
+    for (int y = 1; y + 1 < infrared.rows; y += 2)
+        for (int x = 1; x + 1 < infrared.cols; x += 2) {
+            const double rest = double(infrared.at<float>(y, x)) - expected(x, y);
+            if (rest < -0.2 || rest > 0.2) continue;
+            const cv::Vec2d slope(0.5 * (expected(x + 1, y) - expected(x - 1, y)),
+                                  0.5 * (expected(x, y + 1) - expected(x, y - 1)));
+            m += slope * slope.t();
+            v += slope * rest;
+        }
+    const cv::Vec2d d = m.solve(v, cv::DECOMP_CHOLESKY);
+    return {float(std::clamp(d[0], -1.0, 1.0)), float(std::clamp(d[1], -1.0, 1.0))};
+}
+
 }  // namespace
 
 InfraredDust infraredDust(const Image& pixels, const Image& infrared, std::stop_token stop) {
@@ -124,12 +151,19 @@ InfraredDust infraredDust(const Image& pixels, const Image& infrared, std::stop_
     for (const auto& p : planes) colours.push_back(logOf(p));
     ImageF light = logOf(infrared);
     if (stop.stop_requested()) return out;
-    out.shift = shiftOf(colours[colours.size() / 2], light);
-    const cv::Matx23f move(1, 0, out.shift.x, 0, 1, out.shift.y);
-    cv::warpAffine(light, light, move, light.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,
-                   cv::BORDER_REPLICATE);
+    const ImageF plane = light;
+    out.shift = shiftOf(colours[colours.size() / 2], plane);
+    light = moved(plane, out.shift);
     colours = defocused(colours, light);
-    const Weights overall = fitTile(colours, light, Rect({0, 0}, light.size()), {}, false);
+    Weights overall;
+    for (int round = 0; round < 3; ++round) {
+        if (stop.stop_requested()) return {};
+        overall = fitTile(colours, light, Rect({0, 0}, light.size()), overall, round > 0);
+        if (round < 2) {
+            out.shift -= left(colours, light, overall);
+            light = moved(plane, out.shift);
+        }
+    }
     double crosstalk = 0;
     for (int i = 1; i < 4; ++i) crosstalk += std::abs(overall[i]);
     if (crosstalk > 0.45) {

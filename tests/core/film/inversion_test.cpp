@@ -104,6 +104,27 @@ TEST(Infrared, TellsDustFromThePictureThatLeaksIn) {
     EXPECT_LT(most, 0.08) << "the picture's own detail";
 }
 
+TEST(Infrared, DoesNotTakeCrispEdgesForDustWhereItsOwnFocusIsElsewhere) {
+    Image scan = scanOf(sim::Stock::Colour);
+    for (int x = 40; x < scan.cols - 60; x += 36)  // black plates, small and large
+        cv::rectangle(scan, Rect(x, 140, 4 + x / 24, 4 + x / 20), cv::Scalar::all(600), -1);
+    Image infrared = withDust(scan, 0.07f);
+    const cv::Matx23f shift(1, 0, 1.3f, 0, 1, -0.7f);
+    cv::warpAffine(infrared, infrared, shift, infrared.size(), cv::INTER_LINEAR,
+                   cv::BORDER_REPLICATE);
+    cv::GaussianBlur(infrared, infrared, {}, 1.0);
+    const auto dust = infraredDust(scan, infrared);
+    ASSERT_TRUE(dust.useless.empty()) << dust.useless;
+    EXPECT_NEAR(dust.shift.x, 1.3, 0.5);
+    const ImageF z = dust.depth / dust.noise;
+    EXPECT_GT(z.at<float>(90, 120), 8);
+    EXPECT_GT(z.at<float>(200, 300), 8);
+    double most = 0;
+    const Rect plates(30, 130, scan.cols - 80, 50);
+    cv::minMaxLoc(z(plates), nullptr, &most);
+    EXPECT_LT(most, 6) << "edges of the picture";
+}
+
 TEST(Infrared, SaysThatSilverFilmMakesItUseless) {
     Image scan = scanOf(sim::Stock::Silver);
     const Image infrared = withDust(scan, 0.85f);
