@@ -58,16 +58,22 @@ Weights basisOf(const std::vector<ImageF>& colours, int x, int y) {
     return b;
 }
 
+/// Every so many pixels a way are enough for a fit.
+int stepFor(const Size& size) {
+    return std::max(2, int(std::sqrt(double(size.area()) / 3e5)));
+}
+
 /// Least squares of the infrared on the picture over a tile, twice: the second time without what
 /// lies far below the first fit.
 Weights fitTile(const std::vector<ImageF>& colours, const ImageF& infrared, const Rect& box,
                 Weights start, bool haveStart) {
     Weights w = start;
+    const int step = stepFor(box.size());
     for (int round = haveStart ? 1 : 0; round < 3; ++round) {
         auto m = cv::Matx<double, 5, 5>::zeros();
         Weights v = Weights::all(0);
-        for (int y = box.y; y < box.br().y; y += 2)
-            for (int x = box.x; x < box.br().x; x += 2) {
+        for (int y = box.y; y < box.br().y; y += step)
+            for (int x = box.x; x < box.br().x; x += step) {
                 const Weights b = basisOf(colours, x, y);
                 const double value = double(infrared.at<float>(y, x));
                 const double rest = value - w.dot(b);
@@ -82,23 +88,20 @@ Weights fitTile(const std::vector<ImageF>& colours, const ImageF& infrared, cons
     return w;
 }
 
-/// The picture as far out of focus as the infrared is: of four blurs the one by which it explains a
-/// middle part best.
-std::vector<ImageF> defocused(const std::vector<ImageF>& colours, const ImageF& infrared) {
+void blur(ImageF& plane, double sigma) {
+    if (sigma > 0) cv::GaussianBlur(plane, plane, {}, sigma);
+}
+
+/// How far the infrared is out of focus: of four blurs the one by which the picture explains a
+/// middle part best; sigma, px.
+double focusOf(const std::vector<ImageF>& colours, const ImageF& infrared) {
     const Size all = infrared.size(), side(std::min(1024, all.width), std::min(1024, all.height));
     const Rect middle(Point((all.width - side.width) / 2, (all.height - side.height) / 2), side);
-    const auto blurred = [&](const Rect& part, double sigma) {
-        std::vector<ImageF> out;
-        for (const auto& c : colours) {
-            out.push_back(c(part).clone());
-            if (sigma > 0) cv::GaussianBlur(out.back(), out.back(), {}, sigma);
-        }
-        return out;
-    };
+    const ImageF part = infrared(middle);
     double least = 1e9, best = 0;
     for (const double sigma : {0.0, 0.7, 1.0, 1.4}) {
-        const auto seen = blurred(middle, sigma);
-        const ImageF part = infrared(middle);
+        std::vector<ImageF> seen;
+        for (const auto& c : colours) blur(seen.emplace_back(c(middle).clone()), sigma);
         const Weights w = fitTile(seen, part, Rect({0, 0}, side), {}, false);
         double rest = 0;
         for (int y = 0; y < side.height; y += 2)
@@ -107,7 +110,7 @@ std::vector<ImageF> defocused(const std::vector<ImageF>& colours, const ImageF& 
                     0.1, std::abs(double(part.at<float>(y, x)) - w.dot(basisOf(seen, x, y))));
         if (rest < least) least = rest, best = sigma;
     }
-    return blurred(Rect({0, 0}, all), best);
+    return best;
 }
 
 ImageF moved(const ImageF& plane, PointF shift) {
@@ -124,8 +127,9 @@ PointF left(const std::vector<ImageF>& colours, const ImageF& infrared, const We
     const auto expected = [&](int x, int y) { return w.dot(basisOf(colours, x, y)); };
     cv::Matx22d m = cv::Matx22d::eye() * 1e-3;
     cv::Vec2d v(0, 0);
-    for (int y = 1; y + 1 < infrared.rows; y += 2)
-        for (int x = 1; x + 1 < infrared.cols; x += 2) {
+    const int step = stepFor(infrared.size());
+    for (int y = 1; y + 1 < infrared.rows; y += step)
+        for (int x = 1; x + 1 < infrared.cols; x += step) {
             const double rest = double(infrared.at<float>(y, x)) - expected(x, y);
             if (rest < -0.2 || rest > 0.2) continue;
             const cv::Vec2d slope(0.5 * (expected(x + 1, y) - expected(x - 1, y)),
@@ -135,6 +139,21 @@ PointF left(const std::vector<ImageF>& colours, const ImageF& infrared, const We
         }
     const cv::Vec2d d = m.solve(v, cv::DECOMP_CHOLESKY);
     return {float(std::clamp(d[0], -1.0, 1.0)), float(std::clamp(d[1], -1.0, 1.0))};
+}
+
+/// Dust covers little: what is left elsewhere is noise. At the picture's own edges the plane, out
+/// of focus and shifted by parts of a pixel, is not told to better than a step; dust, dark in the
+/// picture too, is no such edge.
+ImageF noiseOf(const ImageF& depth, const ImageF& expected) {
+    ImageF mean, clean, gx, gy;
+    cv::boxFilter(ImageF(cv::min(cv::abs(depth), 0.1f)), mean, CV_32F, {61, 61}, {-1, -1}, true,
+                  cv::BORDER_REFLECT);
+    cv::morphologyEx(expected, clean, cv::MORPH_CLOSE, Mask::ones(kDust, kDust, CV_8U));
+    cv::Sobel(clean, gx, CV_32F, 1, 0, 3, 0.125);
+    cv::Sobel(clean, gy, CV_32F, 0, 1, 3, 0.125);
+    cv::magnitude(gx, gy, clean);
+    cv::dilate(clean, gx, Mask::ones(3, 3, CV_8U));
+    return mean * 1.25f + gx * kUnsure + 0.004f;
 }
 
 }  // namespace
@@ -154,7 +173,8 @@ InfraredDust infraredDust(const Image& pixels, const Image& infrared, std::stop_
     const ImageF plane = light;
     out.shift = shiftOf(colours[colours.size() / 2], plane);
     light = moved(plane, out.shift);
-    colours = defocused(colours, light);
+    const double focus = focusOf(colours, light);
+    for (auto& c : colours) blur(c, focus);
     Weights overall;
     for (int round = 0; round < 3; ++round) {
         if (stop.stop_requested()) return {};
@@ -187,19 +207,8 @@ InfraredDust infraredDust(const Image& pixels, const Image& infrared, std::stop_
     if (stop.stop_requested()) return {};
     cv::exp(light - expected, out.depth);
     out.depth = 1 - out.depth;
-    // Dust covers little: what is left elsewhere is noise. At the picture's own edges the plane,
-    // out of focus and shifted by parts of a pixel, is not told to better than a step; dust, dark
-    // in the picture too, is no such edge.
-    const ImageF size = cv::abs(out.depth);
-    ImageF mean, clean, gx, gy, step;
-    cv::boxFilter(ImageF(cv::min(size, 0.1f)), mean, CV_32F, {61, 61}, {-1, -1}, true,
-                  cv::BORDER_REFLECT);
-    cv::morphologyEx(expected, clean, cv::MORPH_CLOSE, Mask::ones(kDust, kDust, CV_8U));
-    cv::Sobel(clean, gx, CV_32F, 1, 0, 3, 0.125);
-    cv::Sobel(clean, gy, CV_32F, 0, 1, 3, 0.125);
-    cv::magnitude(gx, gy, step);
-    cv::dilate(step, step, Mask::ones(3, 3, CV_8U));
-    out.noise = mean * 1.25f + step * kUnsure + 0.004f;
+    colours.clear();
+    out.noise = noiseOf(out.depth, expected);
     return out;
 }
 
