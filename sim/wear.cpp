@@ -22,8 +22,10 @@ class Bench {
     void lay(WearKind kind, const Cover& cover, const Colour& tone, float opacity,
              bool counts = true) {
         change(cover, [&](float v, int c, float share) {
-            const float k = share * opacity;
-            return v + k * (tone[size_t(c) % 3] - v);
+            const float k = share * opacity, t = tone[size_t(c) % 3];
+            if (!linear) return v + k * (t - v);
+            const float light = toLinear(ushort(v * 65535));
+            return float(fromLinear(light + k * (toLinear(ushort(t * 65535)) - light))) / 65535;
         });
         if (counts && !cover.empty()) m_pieces.push_back({kind, cover, opacity});
     }
@@ -51,6 +53,7 @@ class Bench {
     [[nodiscard]] Size size() const { return m_picture.size(); }
     [[nodiscard]] float megapixels() const { return float(m_picture.total()) * 1e-6f; }
     Dice dice;
+    bool linear = false;  ///< what is laid mixes by light, not by encoded values
 
   private:
     template <class Change>
@@ -84,6 +87,54 @@ float unitOf(const Size& size, Dice& dice) {
 /// 0 for the usual tones, up to 1 for those of an odd scanner.
 float departure(const WearPlan& plan, Dice& dice) {
     return plan.variety > 0 ? plan.variety * dice.unit() : 0;
+}
+
+/// How the dust of one picture looks: much alike, but with `variety` each piece in its own way.
+struct Manner {
+    float variety, edge, least;  ///< of opacity
+    Colour cast{1, 1, 1};        ///< yellowed paper, tinted dust
+
+    [[nodiscard]] float edgeOf(Dice& dice) const {
+        return variety > 0 ? std::max(0.7f, edge * dice.betweenLog(0.5f, 2.0f)) : edge;
+    }
+    [[nodiscard]] float opacityOf(Dice& dice) const {
+        if (variety > 0) return dice.between(least - 0.1f, 1);
+        return dice.chance(0.6f) ? dice.between(0.7f, 1) : dice.between(least, 0.7f);
+    }
+    [[nodiscard]] Colour toneOf(float tone, float spread, Dice& dice) const {
+        if (variety > 0) tone += (tone > 0.5f ? -0.12f : 0.12f) * variety * dice.unit();
+        Colour out = nearly(tone, spread, dice);
+        for (size_t c = 0; c < 3; ++c) out[c] *= cast[c];
+        return out;
+    }
+};
+
+Manner mannerOf(const WearPlan& plan, float edge, float least, Dice& dice) {
+    Manner out{plan.variety, edge, least};
+    if (plan.variety > 0) {
+        const float warm = plan.variety * dice.between(-0.04f, 0.16f);
+        out.cast = {1, 1 - 0.45f * std::max(0.0f, warm), 1 - std::max(0.0f, warm)};
+    }
+    return out;
+}
+
+/// Specks are blobs; with `variety` some are clumps of two or three. `radii`: least and most.
+void laySpeck(Bench& on, const Manner& manner, const std::array<float, 2>& radii, float stretched,
+              float tone, float spread) {
+    Dice& dice = on.dice;
+    const float opacity = manner.opacityOf(dice);
+    const Colour colour = manner.toneOf(tone, spread, dice);
+    const float stretch = dice.between(1, stretched), radius = dice.betweenLog(radii[0], radii[1]);
+    const PointF at = on.place();
+    const float edge = manner.edgeOf(dice);
+    on.lay(WearKind::Speck, blob(at, radius, edge, stretch, dice, on.size()), colour, opacity);
+    if (manner.variety <= 0 || !dice.chance(0.25f)) return;
+    for (int i = 1 + dice.count(0.5f); i > 0; --i) {
+        const float turn = 6.2832f * dice.unit(), smaller = dice.between(0.3f, 0.8f);
+        const PointF beside = at + PointF(std::cos(turn), std::sin(turn)) * radius;
+        on.lay(WearKind::Speck, blob(beside, radius * smaller, edge, 1.2f, dice, on.size()), colour,
+               opacity);
+    }
 }
 
 void wearSensor(Bench& on, const WearPlan& plan) {
@@ -120,27 +171,23 @@ void wearFilm(Bench& on, const WearPlan& plan) {
     const bool light = plan.medium == Medium::Negative;
     const float unit = unitOf(on.size(), dice), off = 0.04f + 0.1f * departure(plan, dice),
                 tone = light ? 1 - off : off;
-    const auto opacity = [&] {
-        return dice.chance(0.6f) ? dice.between(0.7f, 1) : dice.between(0.25f, 0.7f);
-    };
-    const float edge = dice.between(0.8f, 2.2f);
+    const Manner manner = mannerOf(plan, dice.between(0.8f, 2.2f), 0.25f, dice);
+    on.linear = plan.variety > 0 && dice.chance(0.5f);
     for (int i = dice.count((10 + 22 * on.megapixels()) * plan.amount); i > 0; --i)
-        on.lay(WearKind::Speck,
-               blob(on.place(), unit * dice.betweenLog(0.7f, 6.5f), edge, dice.between(1, 1.7f),
-                    dice, on.size()),
-               nearly(tone, 0.025f, dice), opacity());
-    for (int i = dice.count((2 + 3 * on.megapixels()) * plan.amount); i > 0; --i)
-        on.lay(WearKind::Fibre,
-               strokeCover(hairRun(on.place(), unit * dice.betweenLog(25, 280),
-                                   unit * dice.between(0.9f, 3), dice),
-                           edge, on.size()),
-               nearly(tone, 0.02f, dice), opacity());
+        laySpeck(on, manner, {unit * 0.7f, unit * 6.5f}, 1.7f, tone, 0.025f);
+    for (int i = dice.count((2 + 3 * on.megapixels()) * plan.amount); i > 0; --i) {
+        const float opacity = manner.opacityOf(dice);
+        const Colour colour = manner.toneOf(tone, 0.02f, dice);
+        const float width = unit * dice.between(0.9f, 3), length = unit * dice.betweenLog(25, 280);
+        const auto run = hairRun(on.place(), length, width, dice);
+        on.lay(WearKind::Fibre, strokeCover(run, manner.edgeOf(dice), on.size()), colour, opacity);
+    }
     const auto scratch = [&](PointF start, float heading, float length) {
-        on.lay(
-            WearKind::Scratch,
-            strokeCover(scratchRun(start, heading, length, unit * dice.between(0.6f, 1.8f), dice),
-                        edge, on.size()),
-            nearly(tone, 0.03f, dice), dice.between(0.2f, 0.75f));
+        const float opacity = dice.between(0.2f, 0.75f);
+        const Colour colour = manner.toneOf(tone, 0.03f, dice);
+        const auto run = scratchRun(start, heading, length, unit * dice.between(0.6f, 1.8f), dice);
+        on.lay(WearKind::Scratch, strokeCover(run, manner.edgeOf(dice), on.size()), colour,
+               opacity);
     };
     const auto height = float(on.size().height);
     for (int i = dice.count((1.5f + 0.8f * on.megapixels()) * plan.amount); i > 0; --i) {
@@ -152,15 +199,17 @@ void wearFilm(Bench& on, const WearPlan& plan) {
         scratch(on.place(), 6.2832f * dice.unit(), unit * dice.betweenLog(50, 320));
 }
 
-void wearCracks(Bench& on, const WearPlan& plan, float unit) {
+void wearCracks(Bench& on, const WearPlan& plan, const Manner& manner, float unit) {
     Dice& dice = on.dice;
     const auto [width, height] = on.size();
     for (int i = dice.count((1 + 0.7f * on.megapixels()) * plan.amount); i > 0; --i) {
         const float heading = 6.2832f * dice.unit();
         const float length = dice.betweenLog(0.08f, 0.7f) * float(std::min(width, height));
         const bool light = dice.chance(0.8f);
-        const Colour tone = nearly(light ? 0.93f : 0.13f, 0.03f, dice);
-        const float opacity = dice.between(0.5f, 1), lifted = dice.chance(0.6f) ? 0.12f : 0;
+        const Colour tone = manner.toneOf(light ? 0.93f : 0.13f, 0.03f, dice);
+        const float opacity = dice.between(0.5f, 1),
+                    edge = manner.variety > 0 ? manner.edgeOf(dice) : 1.2f,
+                    lifted = dice.chance(0.6f) ? 0.12f : 0;
         const PointF shade{dice.between(-2, 2), dice.between(0.5f, 2.5f)};
         for (auto& run :
              crackRuns(on.place(), heading, length, unit * dice.between(1, 3.4f), dice)) {
@@ -169,7 +218,7 @@ void wearCracks(Bench& on, const WearPlan& plan, float unit) {
                 for (auto& p : below) p.at += shade * (0.5f + 0.3f * p.width);
                 on.lift(strokeCover(below, 1.5f, on.size()), -lifted);
             }
-            on.lay(WearKind::Crack, strokeCover(run, 1.2f, on.size()), tone, opacity);
+            on.lay(WearKind::Crack, strokeCover(run, edge, on.size()), tone, opacity);
         }
     }
 }
@@ -218,22 +267,19 @@ void wearPrint(Bench& on, const WearPlan& plan) {
     Dice& dice = on.dice;
     const float unit = unitOf(on.size(), dice);
     if (plan.harm) wearHarm(on, plan, unit);
-    const float edge = dice.between(0.8f, 2.0f);
+    const Manner manner = mannerOf(plan, dice.between(0.8f, 2.0f), 0.3f, dice);
     const float bare = 0.94f - 0.08f * departure(plan, dice),
                 dirt = 0.13f + 0.12f * departure(plan, dice);
     for (int i = dice.count((10 + 22 * on.megapixels()) * plan.amount); i > 0; --i) {
         const bool light = dice.chance(0.65f);
-        on.lay(WearKind::Speck,
-               blob(on.place(), unit * dice.betweenLog(0.8f, 7), edge, dice.between(1, 1.8f), dice,
-                    on.size()),
-               nearly(light ? bare : dirt, 0.03f, dice),
-               dice.chance(0.6f) ? dice.between(0.7f, 1) : dice.between(0.3f, 0.7f));
+        laySpeck(on, manner, {unit * 0.8f, unit * 7}, 1.8f, light ? bare : dirt, 0.03f);
     }
-    wearCracks(on, plan, unit);
+    wearCracks(on, plan, manner, unit);
 }
 
-/// Grain: normal noise with a little correlation, the same in all channels by half.
-void layGrain(ImageF& picture, float deviation, std::uint32_t seed) {
+/// Grain: normal noise with a little correlation, the same in all channels by half. With `variety`
+/// as coarse as a fine scan shows it.
+void layGrain(ImageF& picture, float deviation, float variety, std::uint32_t seed) {
     ImageF noise(picture.size(), picture.type());
     const int channels = picture.channels();
     for (int y = 0; y < picture.rows; ++y) {
@@ -244,8 +290,10 @@ void layGrain(ImageF& picture, float deviation, std::uint32_t seed) {
                 n[x * channels + c] = 0.7f * common + 0.7f * hashNormal(seed, x, y, c);
         }
     }
-    cv::GaussianBlur(noise, noise, {}, 0.6);
-    picture += noise * (deviation * 2.1f);  // the blur takes half of it
+    const float coarse = variety * hashUniform(seed, 0, 0, 10);
+    cv::GaussianBlur(noise, noise, {}, 0.6 + 0.7 * double(coarse));
+    // The blur takes half of it, a coarser one more.
+    picture += noise * (deviation * 2.1f * (1 + 1.28f * coarse));
 }
 
 Mask mapOf(const std::vector<WearPiece>& pieces, const Size& size,
@@ -278,7 +326,7 @@ void layScratch(Worn& worn, const std::vector<StrokePoint>& run, float tone, flo
 Worn wear(const Image& clean, const WearPlan& plan) {
     ImageF picture;
     clean.convertTo(picture, CV_32F, 1.0 / 65535);
-    if (plan.grain > 0) layGrain(picture, plan.grain, hash32(plan.seed, 3, 1));
+    if (plan.grain > 0) layGrain(picture, plan.grain, plan.variety, hash32(plan.seed, 3, 1));
     Worn out;
     picture.convertTo(out.clean, CV_16U, 65535);
     Bench bench(picture, out.pieces, plan.seed);

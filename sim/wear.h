@@ -15,9 +15,11 @@ enum class WearKind { Shadow, Haze, Speck, Fibre, Scratch, Crack, Crease, Foxing
 struct WearPlan {
     Medium medium = Medium::Sensor;
     std::uint32_t seed = 1;
-    float amount = 1;   ///< 1 = a neglected picture; the number of pieces scales with it
-    float grain = 0;    ///< deviation of grain laid over clean and worn alike, of 0..1
-    float variety = 0;  ///< 0..1: tones of an odd scanner; on sensors, more hairs
+    float amount = 1;  ///< 1 = a neglected picture; the number of pieces scales with it
+    float grain = 0;   ///< deviation of grain laid over clean and worn alike, of 0..1
+    /// 0..1: tones of an odd scanner, coarser grain, each piece in its own softness and tint; on
+    /// sensors, more hairs
+    float variety = 0;
     bool harm = false;  ///< prints: creases, foxing, stains and losses too; sensors: haze
 };
 

@@ -14,8 +14,16 @@ constexpr float kLookShare = 0.5f;
 /// Wrong findings cost the person at the bench more than missed ones, which stay listed: taken off
 /// the log odds. The values are those of the best mean F1 on photographs kept out of training.
 float cautionOf(Origin origin) {
-    if (origin == Origin::Sensor) return 0.4f;
-    return origin == Origin::Print ? 0.6f : 0.85f;
+    switch (origin) {
+        case Origin::Sensor:
+            return 0.4f;
+        case Origin::Negative:
+            return 1.25f;
+        case Origin::Positive:
+            return 0.85f;
+        default:
+            return 1.0f;
+    }
 }
 
 }  // namespace

@@ -18,9 +18,9 @@ using namespace gq;
 
 constexpr std::array<train::Subject, 4> kSubjects{{
     {"sensor", "sensor", 8, 18, 10, find::Origin::Sensor, sim::Medium::Sensor},
-    {"light", "film", 6, 7, 4, find::Origin::Negative, sim::Medium::Negative},
-    {"dark", "film", 6, 7, 4, find::Origin::Positive, sim::Medium::Positive},
-    {"print", "print", 8, 10, 6, find::Origin::Print, sim::Medium::Print},
+    {"light", "film", 9, 9, 6, find::Origin::Negative, sim::Medium::Negative},
+    {"dark", "film", 9, 9, 6, find::Origin::Positive, sim::Medium::Positive},
+    {"print", "print", 12, 13, 8, find::Origin::Print, sim::Medium::Print},
 }};
 
 struct Options {

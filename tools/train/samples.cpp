@@ -63,6 +63,13 @@ Image furnished(const Image& picture, sim::Dice& dice) {
     return out;
 }
 
+Image grey(const Image& pixels) {
+    Image out;
+    const Image one = accuracy::monochrome(pixels);
+    cv::merge(std::vector<cv::Mat>{one, one, one}, out);
+    return out;
+}
+
 /// As a camera's or scanner's JPEG brings it.
 Image compressed(const Image& pixels, int quality) {
     std::vector<uchar> file;
@@ -90,17 +97,20 @@ sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t see
         cv::flip(pixels, mirrored, 1);
         pixels = mirrored;
     }
-    if (dice.chance(0.25f)) {
-        const Image grey = accuracy::monochrome(pixels);
-        cv::merge(std::vector<cv::Mat>{grey, grey, grey}, pixels);
-    }
+    const bool monochrome = dice.chance(0.3f), greyScan = monochrome && dice.chance(0.4f);
+    if (monochrome) pixels = grey(pixels);
     if (dice.chance(0.3f) && pixels.channels() == 3) pixels = furnished(pixels, dice);
+    // Scans are finer than what their lens resolves.
+    if (!sensor && dice.chance(0.3f))
+        cv::GaussianBlur(pixels, pixels, {}, double(dice.between(0.5f, 1.4f)));
     sim::WearPlan plan{.medium = medium, .seed = dice.seed()};
     plan.amount = dice.chance(0.2f) ? 0 : dice.betweenLog(0.25f, sensor ? 5 : 2);
     if (dice.chance(0.6f)) plan.grain = dice.betweenLog(0.003f, sensor ? 0.012f : 0.03f);
-    if (dice.chance(0.4f)) plan.variety = 1;
+    if (dice.chance(sensor ? 0.4f : 0.55f)) plan.variety = 1;
     auto out = sim::wear(pixels, plan);
-    if (dice.chance(0.25f)) out.worn = compressed(out.worn, int(dice.between(82, 97)));
+    if (greyScan) out.worn = grey(out.worn);  // dust has no colour there either
+    if (dice.chance(sensor ? 0.25f : 0.3f))
+        out.worn = compressed(out.worn, int(dice.between(sensor ? 82 : 75, 97)));
     return out;
 }
 
