@@ -326,7 +326,9 @@ void layScratch(Worn& worn, const std::vector<StrokePoint>& run, float tone, flo
 Worn wear(const Image& clean, const WearPlan& plan) {
     ImageF picture;
     clean.convertTo(picture, CV_32F, 1.0 / 65535);
-    if (plan.grain > 0) layGrain(picture, plan.grain, plan.variety, hash32(plan.seed, 3, 1));
+    // A sensor's noise is as fine as its pixels.
+    const float coarse = plan.medium == Medium::Sensor ? 0 : plan.variety;
+    if (plan.grain > 0) layGrain(picture, plan.grain, coarse, hash32(plan.seed, 3, 1));
     Worn out;
     picture.convertTo(out.clean, CV_16U, 65535);
     Bench bench(picture, out.pieces, plan.seed);

@@ -97,7 +97,8 @@ sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t see
         cv::flip(pixels, mirrored, 1);
         pixels = mirrored;
     }
-    const bool monochrome = dice.chance(0.3f), greyScan = monochrome && dice.chance(0.4f);
+    const bool monochrome = dice.chance(sensor ? 0.25f : 0.3f),
+               greyScan = !sensor && monochrome && dice.chance(0.4f);
     if (monochrome) pixels = grey(pixels);
     if (dice.chance(0.3f) && pixels.channels() == 3) pixels = furnished(pixels, dice);
     // Scans are finer than what their lens resolves.
