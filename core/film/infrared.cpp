@@ -60,7 +60,7 @@ Weights basisOf(const std::vector<ImageF>& colours, int x, int y) {
 
 /// Every so many pixels a way are enough for a fit.
 int stepFor(const Size& size) {
-    return std::max(2, int(std::sqrt(double(size.area()) / 3e5)));
+    return std::max(2, int(std::sqrt(double(size.area()) / 1e5)));
 }
 
 /// Least squares of the infrared on the picture over a tile, twice: the second time without what
@@ -104,8 +104,9 @@ double focusOf(const std::vector<ImageF>& colours, const ImageF& infrared) {
         for (const auto& c : colours) blur(seen.emplace_back(c(middle).clone()), sigma);
         const Weights w = fitTile(seen, part, Rect({0, 0}, side), {}, false);
         double rest = 0;
-        for (int y = 0; y < side.height; y += 2)
-            for (int x = 0; x < side.width; x += 2)
+        const int step = stepFor(side);
+        for (int y = 0; y < side.height; y += step)
+            for (int x = 0; x < side.width; x += step)
                 rest += std::min(
                     0.1, std::abs(double(part.at<float>(y, x)) - w.dot(basisOf(seen, x, y))));
         if (rest < least) least = rest, best = sigma;
