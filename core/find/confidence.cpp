@@ -12,7 +12,8 @@ namespace {
 /// What the network says counts for this much against the forest.
 constexpr float kLookShare = 0.5f;
 /// Wrong findings cost the person at the bench more than missed ones, which stay listed: taken off
-/// the log odds. The values are those of the best mean F1 on photographs kept out of training.
+/// the log odds. Chosen on photographs kept out of training, negatives and prints also on wear of
+/// another making.
 float cautionOf(Origin origin) {
     switch (origin) {
         case Origin::Sensor:

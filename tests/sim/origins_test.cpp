@@ -3,7 +3,8 @@
 
 #include <map>
 
-#include "core/find/find.h"
+#include "core/render/search.h"
+#include "sim/infrared.h"
 #include "sim/photo.h"
 #include "sim/scene.h"
 #include "sim/wear.h"
@@ -32,6 +33,7 @@ struct Wanted {
     find::Origin origin;
     sim::Medium medium;
     double recall, precision, wrong;  ///< bounds; wrong ones a megapixel, unworn
+    bool infrared = false;            ///< the scan has a fourth channel
 };
 
 class EveryOrigin : public testing::TestWithParam<Wanted> {};
@@ -44,9 +46,13 @@ TEST_P(EveryOrigin, IsSearchedWithFewMissesAndFewMistakes) {
         for (const float amount : {1.5f, 0.0f}) {
             const auto w = sim::wear(
                 clean, {.medium = wanted.medium, .seed = seed, .amount = amount, .grain = 0.006f});
-            const auto found = find::find({w.worn, 8}, {.origin = wanted.origin});
+            files::LoadedPicture scan;
+            scan.picture = {w.worn, 8};
+            if (wanted.infrared) scan.extra = sim::infraredOf(w, sim::Stock::Colour, seed);
+            const auto found = render::search(scan, {}, {.origin = wanted.origin});
             ASSERT_TRUE(found);
-            (amount > 0 ? worn : unworn).add(accuracy::score(*found, 0.5f, w));
+            EXPECT_TRUE(found->notes.empty());
+            (amount > 0 ? worn : unworn).add(accuracy::score(found->findings, 0.5f, w));
         }
     }
     std::printf("recall %.3f of %d, precision %.3f, wrong a megapixel %.2f\n", worn.recall(),
@@ -62,6 +68,7 @@ INSTANTIATE_TEST_SUITE_P(
     testing::Values(Wanted{find::Origin::Sensor, sim::Medium::Sensor, 0.5, 0.9, 0.7},
                     Wanted{find::Origin::Negative, sim::Medium::Negative, 0.85, 0.9, 1},
                     Wanted{find::Origin::Positive, sim::Medium::Positive, 0.85, 0.9, 1},
+                    Wanted{find::Origin::Positive, sim::Medium::Positive, 0.97, 0.98, 0.3, true},
                     Wanted{find::Origin::Print, sim::Medium::Print, 0.85, 0.9, 1}));
 
 }  // namespace
