@@ -1,16 +1,17 @@
 #pragma once
 #include <stop_token>
 
-#include "core/mend/window.h"
+#include "core/mend/stain_field.h"
 
 namespace gq::mend {
 
-inline constexpr int kRimReach = 32;  ///< px outside the outline in which a stain's rim is sought
-
 /// What a stain does to the light, as factors to divide by.
 struct Stain {
-    cv::Mat gain;  ///< CV_32FC3 like the window, 1 where nothing is to be done
-    Mask lost;     ///< inside: made so dark or so bright that nothing of the picture is left
+    cv::Mat gain;        ///< CV_32FC3 like the window, 1 where nothing is to be done
+    bool faded = false;  ///< they belong to what white paper has over the picture, not to the light
+    Mask lost;           ///< inside: made so dark or so bright that nothing of the picture is left
+
+    [[nodiscard]] Vec4 restored(Vec4 value, Point at) const;
 };
 
 /// Measures the tint of a stain of the given outline, its dark or pale rim included.

@@ -229,12 +229,7 @@ Result<Patch> evenedOut(const Work& work, std::stop_token stop) {
     if (!stain) return tl::unexpected(stain.error());
     const auto places = work.places(work.whole);
     std::vector<Vec4> values;
-    for (const Point& p : places) {
-        const auto& g = stain->gain.at<cv::Vec3f>(p);
-        Vec4 v = w.at(p.x, p.y);
-        for (int c = 0; c < 3; ++c) v[c] = (v[c] + 0.01f) / g[c] - 0.01f;
-        values.push_back(v);
-    }
+    for (const Point& p : places) values.push_back(stain->restored(w.at(p.x, p.y), p));
     w.write(places, values);
     Patch out = work.patch(w, {});
     const Region lost = regionOf(stain->lost);

@@ -154,33 +154,63 @@ TEST(Clone, TurnsAndMirrorsItsSource) {
     EXPECT_FALSE(makePatch({worn, {}}, m)) << "part of the source lies outside the picture";
 }
 
-/// A tint with a dark rim over a disc.
-Image stained(const Image& clean, PointF at, float radius) {
+/// A soft disc over which `change` turns a value and the share of the disc into another value.
+template <class Change>
+Image patched(const Image& clean, PointF at, float radius, const Change& change) {
     Image out = clean.clone();
     for (int y = 0; y < out.rows; ++y)
         for (int x = 0; x < out.cols; ++x) {
             const float d = radius - std::hypot(float(x) - at.x, float(y) - at.y);
-            const float plate = 1 / (1 + std::exp(-d / 2)), rim = std::exp(-d * d / 18);
-            const float by[] = {1 - 0.1f * plate - 0.1f * rim, 1 - 0.2f * plate - 0.1f * rim,
-                                1 - 0.35f * plate - 0.1f * rim};
+            const float share = 1 / (1 + std::exp(-d / 2)), rim = std::exp(-d * d / 18);
             for (int c = 0; c < 3; ++c) {
                 auto& v = out.ptr<ushort>(y)[3 * x + c];
-                v = ushort(float(v) * by[c]);
+                v = ushort(65535 * change(float(v) / 65535, c, share, rim));
             }
         }
     return out;
 }
 
-TEST(EvenOut, TakesTintAndRimAwayAndKeepsTheDetail) {
-    const Size size(600, 500);
-    const Image clean = testkit::grass(size), worn = stained(clean, {300, 250}, 90);
-    Mend m;
-    m.region = disc({300, 250}, 90, size);
-    m.method = Method::EvenOut;
-    const Image out = mended(worn, m);
-    Mask where(size, CV_8U, cv::Scalar(0));
-    paint(where, m.region);
+struct EvenOut : ::testing::Test {
+    const Size size{600, 500};
+    const Image clean = testkit::grass(size);
+    Mask where{size, CV_8U, cv::Scalar(0)};
+
+    Image evened(const Image& worn) {
+        Mend m;
+        m.region = disc({300, 250}, 90, size);
+        m.method = Method::EvenOut;
+        paint(where, m.region);
+        return mended(worn, m);
+    }
+};
+
+TEST_F(EvenOut, TakesTintAndRimAwayAndKeepsTheDetail) {
+    constexpr float kTaken[] = {0.1f, 0.2f, 0.35f};
+    const Image worn = patched(clean, {300, 250}, 90, [&](float v, int c, float share, float rim) {
+        return v * (1 - kTaken[c] * share - 0.1f * rim);
+    });
+    const Image out = evened(worn);
     EXPECT_GT(psnr(out, clean, where), psnr(worn, clean, where) + 8);
+}
+
+TEST_F(EvenOut, TakesGreyDirtAway) {
+    const Image worn = patched(clean, {300, 250}, 90, [](float v, int, float share, float) {
+        return v * (1 - 0.2f * share);
+    });
+    const Image out = evened(worn);
+    EXPECT_GT(psnr(out, clean, where), psnr(worn, clean, where) + 8);
+}
+
+TEST_F(EvenOut, BringsBackTonesAndContrastOfAFadedPatch) {
+    const Image worn = patched(clean, {300, 250}, 90, [](float v, int, float share, float) {
+        return v + (0.97f - v) * 0.3f * share;
+    });
+    const Image out = evened(worn);
+    EXPECT_GT(psnr(out, clean, where), psnr(worn, clean, where) + 8);
+    cv::Scalar mean, before, after;
+    cv::meanStdDev(clean, mean, before, where);
+    cv::meanStdDev(out, mean, after, where);
+    EXPECT_NEAR(after[1] / before[1], 1, 0.15) << "divided by a paler tone, blacks stay grey";
 }
 
 TEST(Unshade, BringsBackWhatLiesUnderAShadow) {
