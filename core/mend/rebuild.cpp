@@ -13,18 +13,24 @@ constexpr int kPad = 4;           ///< px added around the window, so that holes
 constexpr double kCoarsest = 5;   ///< half-width of the hole at the top level, px
 constexpr int kSmallest = 60;     ///< px; levels are not made smaller
 constexpr float kGuideWidth = 6;  ///< px at full size
+constexpr float kTexture = 3;
 constexpr float kNearer = 1.3f;   ///< a vote counts this much less per px from the rim
 
-/// Mean steepness of luma over 7 px, as a fourth plane: tells calm from busy texture.
-void addTexture(cv::Mat& values) {
+/// Mean steepness of tone around each known pixel, as a fourth plane: tells calm from busy texture.
+/// It is completed like the colours, so that what becomes soft on the way still seeks its texture.
+void addTexture(Level& level, int reach) {
     std::array<cv::Mat, 4> planes;
-    cv::split(values, planes.data());
+    cv::split(level.values, planes.data());
     const cv::Mat tone = 0.3f * planes[0] + 0.59f * planes[1] + 0.11f * planes[2];
-    cv::Mat across, down;
+    cv::Mat across, down, known, count;
     cv::Sobel(tone, across, CV_32F, 1, 0, 3, 0.125);
     cv::Sobel(tone, down, CV_32F, 0, 1, 3, 0.125);
-    cv::blur(cv::abs(across) + cv::abs(down), planes[3], {7, 7});
-    cv::merge(planes.data(), 4, values);
+    cv::erode(~(level.hole | level.forbidden), known, Mask::ones(3, 3, CV_8U));
+    known.convertTo(known, CV_32F, 1.0 / 255);
+    cv::blur((cv::abs(across) + cv::abs(down)).mul(known), planes[3], {reach, reach});
+    cv::blur(known, count, {reach, reach});
+    planes[3] = kTexture * planes[3] / cv::max(count, 1e-4f);
+    cv::merge(planes.data(), 4, level.values);
 }
 
 cv::Mat reducedMask(const Mask& mask, const Size& size, double share) {
@@ -152,6 +158,9 @@ std::vector<Level> levelsOf(Level top) {
     double half = 0;
     cv::minMaxLoc(depth, nullptr, &half);
     std::vector<Level> out{std::move(top)};
+    int count = 1;
+    for (double h = half; h > kCoarsest; h /= 2) ++count;
+    addTexture(out.back(), std::max(7, (1 << count) | 1));
     for (; half > kCoarsest && std::min(out.back().values.cols, out.back().values.rows) > kSmallest;
          half /= 2)
         out.push_back(halved(out.back()));
@@ -179,7 +188,6 @@ Status rebuild(Window& w, const std::vector<Point>& hole, const RebuildSettings&
         else
             enlarge(levels[size_t(i) + 1], level);
         if (i < last) continue;
-        addTexture(level.values);
         PatchMatch match(level, std::uint32_t(s.seed) * 31 + 7);
         if (!match.possible()) {
             if (i > 0) continue;
@@ -189,12 +197,15 @@ Status rebuild(Window& w, const std::vector<Point>& hole, const RebuildSettings&
         match.start(matches);
         cv::Mat depth;
         cv::distanceTransform(level.hole, depth, cv::DIST_L2, 3);
+        if (i < top && !matches.empty()) {
+            match.improve(0, stop);
+            vote(level, match, depth, false);
+        }
         const Rounds rounds = i == top ? Rounds{12, 4} : i == 0 ? Rounds{2, 2} : Rounds{4, 3};
         for (int r = 0; r < rounds.votes; ++r) {
             match.improve(rounds.spreads, stop);
             if (stop.stop_requested()) return cancelled();
             vote(level, match, depth, i == 0 && r + 1 == rounds.votes);
-            addTexture(level.values);
         }
         matches = match.matches().clone();
     }
