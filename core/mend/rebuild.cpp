@@ -1,8 +1,10 @@
 #include "core/mend/rebuild.h"
 
+#include <array>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
+#include "core/mend/join_copies.h"
 #include "core/mend/patch_match.h"
 #include "core/pixels/parallel.h"
 
@@ -13,7 +15,7 @@ constexpr int kPad = 4;           ///< px added around the window, so that holes
 constexpr double kCoarsest = 5;   ///< half-width of the hole at the top level, px
 constexpr int kSmallest = 60;     ///< px; levels are not made smaller
 constexpr float kGuideWidth = 6;  ///< px at full size
-constexpr float kTexture = 3;
+constexpr float kTexture = 6;     ///< weight of steepness beside colours
 constexpr float kNearer = 1.3f;   ///< a vote counts this much less per px from the rim
 
 /// Mean steepness of tone around each known pixel, as a fourth plane: tells calm from busy texture.
@@ -207,6 +209,8 @@ Status rebuild(Window& w, const std::vector<Point>& hole, const RebuildSettings&
             if (stop.stop_requested()) return cancelled();
             vote(level, match, depth, i == 0 && r + 1 == rounds.votes);
         }
+        if (i == 0) joinCopies(level, match, stop);
+        if (stop.stop_requested()) return cancelled();
         matches = match.matches().clone();
     }
     const cv::Mat& done = levels.front().values;

@@ -104,6 +104,26 @@ TEST(Rebuild, FillsATornCornerAndSaysWhenThereIsNothingToCopy) {
     EXPECT_EQ(none.error().kind, Error::Kind::BadSetting);
 }
 
+TEST(Rebuild, IsAsFinelyTexturedAsWhatWasThere) {
+    Mend m;
+    m.region = disc({200, 150}, 45, kSize);
+    m.method = Method::Rebuild;
+    m.softness = 0;
+    const auto fineDetail = [&](const Image& picture) {
+        cv::Mat values, soft;
+        picture.convertTo(values, CV_32F);
+        cv::GaussianBlur(values, soft, {}, 1.5);
+        cv::Scalar mean, deviation;
+        cv::meanStdDev(values - soft, mean, deviation, maskOf(m.region));
+        return deviation[1];
+    };
+    for (const Image& clean : {testkit::grass(kSize), testkit::stones(kSize)}) {
+        const double share = fineDetail(mended(blanked(clean, m.region), m)) / fineDetail(clean);
+        EXPECT_GT(share, 0.6) << "softer than its surroundings";
+        EXPECT_LT(share, 1.25);
+    }
+}
+
 TEST(Clone, CopiesTheSourceExactly) {
     Mend m;
     m.region = disc({120, 150}, 12, kSize);
