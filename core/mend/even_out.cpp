@@ -10,7 +10,7 @@ namespace {
 
 constexpr int kFade = 8;              ///< px over which the outer end of the profile fades in
 constexpr double kOneColour = 0.035;  ///< spread about the colour curve of a print of one colour
-constexpr double kVariety = 100;      ///< times the picture's own spread that a step must exceed
+constexpr double kVariety = 1500;      ///< times the picture's own spread that a step must exceed
 constexpr float kBlack = 1.5f / 255, kDarkened = 0.5f, kBleached = 1.25f;
 constexpr double kTinted = 0.045;  ///< least colour of a stain for the curve to be of use
 
