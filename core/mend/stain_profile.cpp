@@ -19,6 +19,7 @@ constexpr int kSteps = 8;                      ///< of brightness
 constexpr double kAgreed = 16;                 ///< evidence that a step needs
 constexpr double kAgreedColoured = 45;         ///< and that much more in a coloured stain
 constexpr double kColoured = 0.1;              ///< change of blue over red of a coloured stain
+constexpr double kWide = 4;                    ///< px of a soft stain's edge
 constexpr double kShrink = 2;                  ///< evidence that chance gives
 constexpr double kFine = 0.004;                ///< error of a step on the most even paper
 constexpr double kTextured = 0.1;              ///< error of comparing textures
@@ -93,9 +94,11 @@ struct Step {
     }
     [[nodiscard]] size_t from() const { return size_t(std::max(0.0, at - 3 * width)); }
     [[nodiscard]] size_t to() const { return size_t(std::min(double(kBands), at + 3 * width + 1)); }
-    /// How many times its error it is high, squared.
+    /// How many times its error it is high, squared; pictures have wide steps of their own.
     [[nodiscard]] double evidence() const {
-        return height.mean * height.mean / (height.error * height.error + kFine * kFine);
+        const double square = height.mean * height.mean;
+        return square / (height.error * height.error + kFine * kFine) /
+               (1 + width * width / (kWide * kWide));
     }
 };
 
