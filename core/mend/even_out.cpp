@@ -10,7 +10,7 @@ namespace {
 
 constexpr int kFade = 8;              ///< px over which the outer end of the profile fades in
 constexpr double kOneColour = 0.035;  ///< spread about the colour curve of a print of one colour
-constexpr double kVariety = 1500;      ///< times the picture's own spread that a step must exceed
+constexpr double kVariety = 1500;     ///< times the picture's own spread that a step must exceed
 constexpr float kBlack = 1.5f / 255, kDarkened = 0.5f, kBleached = 1.25f;
 constexpr double kTinted = 0.045;  ///< least colour of a stain for the curve to be of use
 
@@ -177,9 +177,7 @@ cv::Mat byColour(const StainField& f, const StainProfile& profile, const cv::Mat
 
 Vec4 Stain::restored(Vec4 v, Point p) const {
     const auto& g = gain.at<cv::Vec3f>(p);
-    for (int c = 0; c < 3; ++c) {
-        v[c] = unmultiplied(multiplied(v[c], faded) / g[c], faded);
-    }
+    for (int c = 0; c < 3; ++c) v[c] = unmultiplied(multiplied(v[c], faded) / g[c], faded);
     return v;
 }
 
@@ -206,13 +204,12 @@ Result<Stain> measureStain(const Window& w, const Mask& inside, std::stop_token 
     cv::exp(tint, out.gain);
     // Black or white that the stain made so, not the picture.
     out.lost = Mask(inside.size(), CV_8U, cv::Scalar(0));
-    for (int y = 0; y < inside.rows; ++y)
+    for (int y = 0; y < inside.rows && !f.faded; ++y)
         for (int x = 0; x < inside.cols; ++x) {
             if (!inside.at<uchar>(y, x)) continue;
             const Vec4& v = w.at(x, y);
             const auto& g = out.gain.at<cv::Vec3f>(y, x);
             const float through = (g[0] + g[1] + g[2]) / 3;
-            if (f.faded) continue;
             const bool black =
                 std::max({v[0], v[1], v[2]}) < kBlack &&
                 through<kDarkened, white = std::min({v[0], v[1], v[2]})> 1 - kBlack &&

@@ -199,7 +199,7 @@ Status rebuild(Window& w, const std::vector<Point>& hole, const RebuildSettings&
         match.start(matches);
         cv::Mat depth;
         cv::distanceTransform(level.hole, depth, cv::DIST_L2, 3);
-        if (i < top && !matches.empty()) {
+        if (!matches.empty()) {  // this level's own pixels instead of enlarged, soft ones
             match.improve(0, stop);
             vote(level, match, depth, false);
         }

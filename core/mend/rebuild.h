@@ -16,7 +16,8 @@ struct RebuildSettings {
 ///
 /// At each level patches of 7 x 7 px seek their like by PatchMatch; every pixel takes the vote of
 /// the patches over it, the surer and the nearer to the rim counting more; a fourth plane (mean
-/// steepness) tells calm from busy texture. The last round copies, so that grain stays. Pixels near
+/// steepness), completed with the colours, tells calm from busy texture. The last round copies, so
+/// that grain stays, and what it copied is joined. Pixels near
 /// a guide only match pixels near the same guide outside the hole.
 /// Cost     about 10 us a hole pixel; memory 100 bytes a window pixel.
 /// Threads  parallel inside, equal bits for any number.

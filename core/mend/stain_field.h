@@ -16,10 +16,10 @@ struct StainField {
     cv::Mat distance;    ///< CV_32F, to the outline, positive inside
     cv::Mat known;       ///< CV_32F, 0 under other blemishes
     bool faded = false;  ///< the logs are of what white has over the picture
+    cv::Point2d middle;  ///< of the stain
 
-    /// The sector of `count` in which a pixel lies, as seen from the middle of the stain.
+    /// The sector of `count` in which a pixel lies, as seen from the middle.
     [[nodiscard]] size_t sectorOf(int x, int y, size_t count) const;
-    cv::Point2d middle;
 };
 
 /// `inside`: the outline's pixels, like the window; the window has no hole there.
