@@ -1,11 +1,15 @@
 #include <fmt/core.h>
 
+#include <map>
+
 #include "cli/batch.h"
+#include "core/carry/confirm.h"
 #include "core/files/folder_scan.h"
 #include "core/files/picture_writer.h"
 #include "core/render/compose.h"
+#include "core/render/export.h"
 #include "core/render/mend_findings.h"
-#include "core/render/search.h"
+#include "core/render/search_series.h"
 
 namespace gq::cli {
 namespace fs = std::filesystem;
@@ -23,14 +27,42 @@ fs::path targetOf(const fs::path& file, const CleanOptions& o) {
     return fs::path(o.out) / (file.stem().string() + files::suffix(formatFor(file, o.format, 16)));
 }
 
-Result<std::string> clean(const fs::path& file, const CleanOptions& o, const find::FindPlan& plan) {
+/// A frame, and the dust of its camera if others tell of it.
+struct Dusty {
+    series::Frame frame;
+    std::shared_ptr<const carry::DustChart> chart;
+};
+
+/// By file, what three or more frames of one camera say together. A frame that cannot be read is
+/// left out here, and named when its turn comes.
+std::map<fs::path, Dusty> charted(const std::vector<fs::path>& files, const find::FindPlan& plan) {
+    std::map<fs::path, Dusty> out;
+    if (plan.origin != find::Origin::Sensor) return out;
+    std::vector<Error> faults;
+    const auto s = series::makeSeries(files, "", faults);
+    std::vector<std::string> ids;
+    for (const auto& f : s.frames) ids.push_back(f->id);
+    for (const auto& group : render::searchedTogether(s, ids, render::Untold::Apart)) {
+        std::vector<series::FramePtr> frames;
+        for (const auto& id : group) frames.push_back(s.frame(id));
+        const auto& first = *frames.front();
+        const auto chart = carry::chartOf(first, frames, render::chartPixels(first));
+        if (!chart) continue;  // too few
+        const auto kept = std::make_shared<const carry::DustChart>(*chart);
+        for (const auto& f : frames) out[f->file] = {*f, kept};
+    }
+    return out;
+}
+
+Result<std::string> clean(const fs::path& file, const Dusty& dusty, const CleanOptions& o,
+                          const find::FindPlan& plan) {
     auto loaded = files::readPicture(file);
     if (!loaded) return tl::unexpected(loaded.error());
-    auto found = render::search(*loaded, {}, plan);
-    if (!found) return tl::unexpected(found.error());
-    series::Frame frame;
     series::Id next = 1;
-    frame = series::withFindings(frame, std::move(found->findings), next);
+    auto found = render::search(*loaded, dusty.frame, plan);
+    if (!found) return tl::unexpected(found.error());
+    auto frame = series::withFindings(dusty.frame, std::move(found->findings), next);
+    if (dusty.chart) frame = carry::confirmed(frame, loaded->picture.pixels, *dusty.chart, next);
     frame =
         render::withMends(loaded->picture.pixels, frame, render::openAbove(frame, plan.line), next);
     if (auto ok = render::mendInPlace(loaded->picture.pixels, frame, plan.line); !ok)
@@ -46,8 +78,9 @@ Result<std::string> clean(const fs::path& file, const CleanOptions& o, const fin
 }  // namespace
 
 void addClean(CLI::App& app, Common& common) {
-    auto* c =
-        app.add_subcommand("clean", "find, mend what is above the line, and write clean files");
+    auto* c = app.add_subcommand("clean",
+                                 "find, mend what is above the line, and write clean files; three "
+                                 "or more frames of one camera are searched together");
     static CleanOptions o;
     c->add_option("FRAME", o.files, "pictures or folders")->required();
     addPlan(*c, o.plan, true);
@@ -64,9 +97,12 @@ void addClean(CLI::App& app, Common& common) {
         if (auto ok = makeFolder(o.out); !ok) return complain(common, ok.error());
         const auto plan = o.plan.read();
         const auto all = files::pictureFiles({o.files.begin(), o.files.end()});
+        auto dust = charted(all, plan);
         std::vector<BatchFrame> frames;
-        for (const auto& file : all)
-            frames.push_back({file, targetOf(file, o), [&, file] { return clean(file, o, plan); }});
+        for (const auto& file : all) {
+            const auto& of = dust[fs::absolute(file).lexically_normal()];
+            frames.push_back({file, targetOf(file, o), [&] { return clean(file, of, o, plan); }});
+        }
         runBatch(common, frames);
     });
 }

@@ -3,7 +3,7 @@
 #include "cli/common.h"
 #include "core/files/folder_scan.h"
 #include "core/render/merged.h"
-#include "core/render/search.h"
+#include "core/render/search_series.h"
 #include "core/series/series_folder.h"
 
 namespace gq::cli {
@@ -33,15 +33,13 @@ Result<std::vector<series::FramePtr>> framesOf(const MergeOptions& o, series::Pu
         return plain.frames;
     }
     if (purpose != series::Purpose::Panorama) return plain.frames;
-    for (auto& f : plain.frames) {
-        const auto loaded = files::readPicture(f->file);
-        if (!loaded) return tl::unexpected(loaded.error());
-        auto found = render::search(*loaded, *f, plan);
-        if (!found) return tl::unexpected(found.error());
-        f = std::make_shared<const series::Frame>(
-            series::withFindings(*f, std::move(found->findings), plain.nextId));
-    }
-    return plain.frames;
+    plain.plan = plan;
+    std::vector<std::string> ids;
+    for (const auto& f : plain.frames) ids.push_back(f->id);
+    const auto found = render::searchSeries(plain, ids, render::Untold::OneCamera);
+    if (!found) return tl::unexpected(found.error());
+    if (!found->faults.empty()) return tl::unexpected(found->faults.front());
+    return found->series.frames;
 }
 
 Result<std::string> run(const MergeOptions& o) {
@@ -59,11 +57,12 @@ Result<std::string> run(const MergeOptions& o) {
                         o.out, "Choose another name.");
     const auto made = render::merged(*frames, purpose, plan.line, 0);
     if (!made) return tl::unexpected(made.error());
-    files::LoadedPicture out;
-    out.picture = {made->pixels, 16};
-    if (auto ok = files::writePicture(o.out, out, {.format = *format, .replace = o.replace}); !ok)
+    if (auto ok =
+            files::writePicture(o.out, made->picture, {.format = *format, .replace = o.replace});
+        !ok)
         return tl::unexpected(ok.error());
-    const std::string size = fmt::format("{} x {}", made->pixels.cols, made->pixels.rows);
+    const Size pixels = made->picture.picture.size();
+    const std::string size = fmt::format("{} x {}", pixels.width, pixels.height);
     if (purpose != series::Purpose::Panorama) return size;
     return fmt::format("{}, {} blemishes left out by the seams, {} only one frame shows", size,
                        made->avoided, made->left);

@@ -11,13 +11,7 @@
 namespace gq::carry {
 namespace {
 
-constexpr float kLow = -2.0f, kHigh = 4.0f;   ///< bounds of one frame's say, noise units
-constexpr float kCalmest = 0.004f;            ///< noise of a frame; less is rounding's luck
-constexpr double kAgreed = 5.5, kEdge = 2.5;  ///< of a spot's peak and outline
-constexpr double kNearly = 4.3;  ///< a peak that will do if, times how much more the frames share
-constexpr double kAlike = 4.75;  ///< there than they differ by, it is this
-constexpr float kSeen = 1.5f;    ///< noise units in which a frame shows it
-constexpr double kLeastDepth = 0.005;  ///< log light held back, of a spot
+constexpr double kFalse = 0.1;  ///< spots a megapixel of the chart that may be chance
 constexpr size_t kBroadViews = 24;
 
 /// The frame's pixels as they lie on the sensor that `first` shows; at half its size if they are.
@@ -88,25 +82,7 @@ void Consensus::add(const Say& say) {
         m_first.mends.clear();
         m_levels.resize(say.z.size());
     }
-    for (size_t i = 0; i < m_levels.size(); ++i) {
-        auto& l = m_levels[i];
-        const Size size = say.z[i].size();
-        if (l.held.empty())
-            for (auto* plane : {&l.held, &l.weight, &l.squares, &l.seen})
-                *plane = ImageF::zeros(size, CV_32F);
-        forRows(size.height, [&](int y) {
-            const auto *zp = say.z[i].ptr<float>(y), *np = say.noise[i].ptr<float>(y);
-            auto *h = l.held.ptr<float>(y), *w = l.weight.ptr<float>(y),
-                 *q = l.squares.ptr<float>(y), *n = l.seen.ptr<float>(y);
-            for (int x = 0; x < size.width; ++x) {
-                const float noise = std::max(np[x], kCalmest), z = std::clamp(zp[x], kLow, kHigh);
-                h[x] += z / noise;
-                w[x] += 1 / (noise * noise);
-                q[x] += z * z;
-                n[x] += zp[x] > kSeen;
-            }
-        });
-    }
+    for (size_t i = 0; i < m_levels.size(); ++i) m_levels[i].add(say.z[i], say.noise[i]);
     if (m_broad.size() < kBroadViews) m_broad.push_back(say.broad);
     ++m_frames;
     auto& f = m_facts;
@@ -138,33 +114,16 @@ Result<DustChart> Consensus::chart() const {
     Mask taken(out.sensor, CV_8U, cv::Scalar(0));
     std::vector<ChartSpot> spots;
     const auto plans = levelsOf(m_first);
-    for (size_t i = 0; i < m_levels.size(); ++i) {
-        const auto& l = m_levels[i];
-        ImageF agreement, spread;
-        cv::sqrt(l.weight, agreement);
-        cv::GaussianBlur(ImageF(l.held / agreement), agreement, {5, 5}, 0.8);
-        const ImageF mean = l.held / l.weight;
-        cv::sqrt(cv::max(ImageF(l.squares / l.weight - mean.mul(mean)), 1e-9f), spread);
-        for (auto& piece : pieces(Mask(agreement > kEdge))) {
-            double peak = 0;
-            cv::minMaxLoc(agreement(piece.box), nullptr, &peak, nullptr, nullptr, piece.mask);
-            // Trimmed to its own upper part, so that a weak halo does not widen it.
-            piece = regionOf(Mask((agreement(piece.box) > std::max(kEdge, peak / 3)) & piece.mask),
-                             piece.box.tl());
-            const float seen = float(cv::mean(l.seen(piece.box), piece.mask)[0]);
-            const double held = cv::mean(mean(piece.box), piece.mask)[0];
-            const double shared = held / cv::mean(spread(piece.box), piece.mask)[0];
-            const bool agreed = peak > kAgreed || (peak > kNearly && peak * shared > kAlike);
-            const bool several = seen >= std::max(2.0f, 0.2f * float(m_frames));
-            if (!agreed || held < kLeastDepth || !several || piece.area() < 3) continue;
-            ChartSpot spot{cut(scaledUp(piece, plans[i].level), out.sensor),
-                           1 - std::exp(-float(held)),
-                           int(std::lround(seen)),
-                           float(peak),
+    const double borne = kFalse * out.sensor.area() * 1e-6 / double(m_levels.size());
+    for (size_t i = 0; i < m_levels.size(); ++i)
+        for (const auto& place : m_levels[i].places(borne)) {
+            ChartSpot spot{cut(scaledUp(place.region, plans[i].level), out.sensor),
+                           1 - std::exp(-place.depth),
+                           int(std::lround(place.seen)),
+                           place.peak,
                            {}};
             if (!spot.region.empty()) spots.push_back(std::move(spot));
         }
-    }
     std::stable_sort(spots.begin(), spots.end(),
                      [](const auto& a, const auto& b) { return a.score > b.score; });
     for (auto& s : spots) {

@@ -3,6 +3,7 @@
 #include <string>
 #include <vector>
 
+#include "core/carry/agreement.h"
 #include "core/carry/carry.h"
 #include "core/find/hazes.h"
 #include "core/pixels/region.h"
@@ -30,13 +31,8 @@ struct DustChart {
                                        ///< to frames' findings, but neither saved nor carried
 };
 
-/// Adds up frames of one camera, one at a time, so that memory does not grow with their number.
-///
-/// Each frame's residual in noise units, drawn in to [-2, 4], is laid on the sensor. Their sum,
-/// weighted by the inverse of a frame's noise there, over the root of the sum of squared weights is
-/// the agreement (weighted Z: Liptak, 1958). A picture's own content differs from frame to frame
-/// and averages out; dust does not. Fainter agreement counts where the frames share more than they
-/// differ by.
+/// Adds up frames of one camera, one at a time, so that memory does not grow with their number. The
+/// frames are laid on the sensor; where enough of them agree there is dust (`Agreement`).
 class Consensus {
   public:
     /// What one frame says, in the first one's coordinates.
@@ -61,12 +57,7 @@ class Consensus {
     [[nodiscard]] Result<DustChart> chart() const;
 
   private:
-    /// Sums over the frames, by weights of 1 / noise^2.
-    struct Level {
-        ImageF held, weight, squares;  ///< of log light held back, of 1, of its square
-        ImageF seen;                   ///< frames in which it shows
-    };
-    std::vector<Level> m_levels;
+    std::vector<Agreement> m_levels;
     std::vector<find::BroadView> m_broad;  ///< of the first frames
     series::Frame m_first;
     DustChart m_facts;  ///< what the frames tell of themselves

@@ -23,8 +23,10 @@ constexpr float kSteepest = 5.0f;    ///< step within it over its depth, times i
 constexpr double kSolid = 0.75;      ///< of its convex hull
 constexpr int kBroad = 71, kCalm = 41, kAround = 91;  ///< px; windows of shared views
 constexpr float kShared = 3.8f;                       ///< over what all views together vary by
-constexpr float kHaze = 0.03f, kLeastSize = 60;       ///< of the longer side, px; dust is smaller
-constexpr float kMost = 0.45f;                        ///< confidence; never above the default line
+constexpr std::array<int, 6> kApart{13, 19, 29, 37, 47, 53};  ///< px that views are moved by
+constexpr int kBorne = 2;                        ///< as clear marks of chance in all of these
+constexpr float kHaze = 0.03f, kLeastSize = 60;  ///< of the longer side, px; dust is smaller
+constexpr float kMost = 0.45f;                   ///< confidence; never above the default line
 
 /// Log light and colour ratios of a picture small enough to see broad marks in.
 struct Small {
@@ -265,16 +267,18 @@ float dimmedAt(const BroadView& view, const Region& region, const Size& picture)
 
 namespace {
 
-/// Median of the views at each place, weighted by how calm they are.
-ImageF together(const std::vector<BroadView>& views) {
+/// Median of the views at each place, weighted by how calm they are; each view is moved by
+/// `apart` px more to the left than the one before, around the edge.
+ImageF together(const std::vector<BroadView>& views, int apart) {
     ImageF out(views.front().dimmed.size(), CV_32F);
     std::vector<std::pair<float, float>> all(views.size());
     for (int y = 0; y < out.rows; ++y)
         for (int x = 0; x < out.cols; ++x) {
             float total = 0, sum = 0;
             for (size_t i = 0; i < views.size(); ++i) {
-                const float restless = views[i].restless.at<float>(y, x) + 0.01f;
-                all[i] = {views[i].dimmed.at<float>(y, x), 1 / (restless * restless)};
+                const int from = (x + int(i) * apart) % out.cols;
+                const float restless = views[i].restless.at<float>(y, from) + 0.01f;
+                all[i] = {views[i].dimmed.at<float>(y, from), 1 / (restless * restless)};
                 total += all[i].second;
             }
             std::sort(all.begin(), all.end());
@@ -286,12 +290,9 @@ ImageF together(const std::vector<BroadView>& views) {
     return out;
 }
 
-}  // namespace
-
-std::vector<Finding> sharedHazes(const std::vector<BroadView>& views, const Size& sensor) {
+/// What stands out of the views' median.
+std::vector<Finding> standingOut(const ImageF& dimmed, const Size& sensor) {
     std::vector<Finding> out;
-    if (views.size() < 3) return out;
-    const ImageF dimmed = together(views);
     ImageF usual;
     cv::boxFilter(ImageF(cv::min(cv::abs(dimmed), 0.05)), usual, CV_32F, {kAround, kAround});
     const ImageF z = dimmed / ImageF(usual * 1.25f + 0.002f);
@@ -305,6 +306,24 @@ std::vector<Finding> sharedHazes(const std::vector<BroadView>& views, const Size
         f.measures.peak = float(peak);
         if (depth > kLeastDepth && isHaze(f, sensor)) out.push_back(std::move(f));
     }
+    return out;
+}
+
+}  // namespace
+
+std::vector<Finding> sharedHazes(const std::vector<BroadView>& views, const Size& sensor) {
+    if (views.size() < 3) return {};
+    auto out = standingOut(together(views, 0), sensor);
+    if (out.empty()) return out;
+    // What views that do not lie on each other share is chance: a permutation test.
+    std::vector<float> chance;
+    for (const int apart : kApart)
+        for (const auto& f : standingOut(together(views, apart), sensor))
+            chance.push_back(f.measures.peak);
+    std::erase_if(out, [&](const Finding& f) {
+        return std::count_if(chance.begin(), chance.end(),
+                             [&](float peak) { return peak >= f.measures.peak; }) > kBorne;
+    });
     return out;
 }
 

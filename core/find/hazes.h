@@ -26,7 +26,8 @@ struct BroadView {
 [[nodiscard]] float dimmedAt(const BroadView& view, const Region& region, const Size& picture);
 /// Marks that views of one sensor share: at least three, all of one size, which `sensor` is reduced
 /// to. Each place takes the median of the views, weighted by how calm they are there, so clouds of
-/// single frames fall out; what stands out of the whole is a mark, however faint in each frame.
+/// single frames fall out; what stands out of the whole is a mark, however faint in each frame, if
+/// hardly anything stands out as much when the views are moved against each other.
 [[nodiscard]] std::vector<Finding> sharedHazes(const std::vector<BroadView>& views,
                                                const Size& sensor);
 

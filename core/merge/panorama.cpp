@@ -2,7 +2,6 @@
 
 #include <cmath>
 #include <opencv2/imgproc.hpp>
-#include <opencv2/stitching/detail/blenders.hpp>
 #include <opencv2/stitching/detail/camera.hpp>
 #include <opencv2/stitching/detail/exposure_compensate.hpp>
 #include <opencv2/stitching/detail/matchers.hpp>
@@ -10,15 +9,16 @@
 #include <opencv2/stitching/detail/seam_finders.hpp>
 #include <opencv2/stitching/detail/warpers.hpp>
 
+#include "core/merge/band_blender.h"
+
 namespace gq::merge {
 namespace {
 
 namespace cvd = cv::detail;
 
-constexpr double kMatched = 0.8e6, kSeamed = 0.3e6;  ///< px a frame is matched and seamed at
+constexpr double kMatched = 0.8e6, kSeamed = 0.1e6;  ///< px a frame is matched and seamed at
 constexpr float kSure = 0.8f;                        ///< of a match
 constexpr int kAround = 6;                           ///< px around a blemish that go with it
-constexpr int kBands = 5;
 
 double scaleTo(const Size& size, double pixels) {
     return std::min(1.0, std::sqrt(pixels / size.area()));
@@ -30,6 +30,14 @@ Image8 reduced(const Image& pixels, double scale) {
     return out;
 }
 
+/// Where features may lie: not on dust, which has the same place in every frame.
+Mask calmOf(const Part& part, double scale) {
+    Mask dirty(part.pixels.size(), CV_8U, cv::Scalar(0)), out;
+    for (const auto& r : part.blemishes) paint(dirty, grown(r, kAround, dirty.size()));
+    cv::resize(dirty, out, {}, scale, scale, cv::INTER_AREA);
+    return out == 0;
+}
+
 /// How each frame was turned, in pixels of the full frames.
 Result<std::vector<cvd::CameraParams>> camerasOf(const std::vector<Part>& parts,
                                                  std::stop_token stop) {
@@ -38,7 +46,8 @@ Result<std::vector<cvd::CameraParams>> camerasOf(const std::vector<Part>& parts,
     std::vector<cvd::ImageFeatures> features(parts.size());
     for (size_t i = 0; i < parts.size(); ++i) {
         if (stop.stop_requested()) return cancelled();
-        cvd::computeImageFeatures(finder, reduced(parts[i].pixels, scale), features[i]);
+        cvd::computeImageFeatures(finder, reduced(parts[i].pixels, scale), features[i],
+                                  calmOf(parts[i], scale));
         features[i].img_idx = int(i);
     }
     std::vector<cvd::MatchesInfo> matches;
@@ -89,6 +98,11 @@ struct Laid {
     std::vector<cv::UMat> masks;
     std::vector<Point> corners;
     [[nodiscard]] Rect box(size_t i) const { return {corners[i], masks[i].size()}; }
+    [[nodiscard]] Rect area() const {
+        Rect all;
+        for (size_t i = 0; i < corners.size(); ++i) all |= box(i);
+        return all;
+    }
 };
 
 Laid laid(const std::vector<cv::Mat>& frames, const std::vector<cvd::CameraParams>& cameras,
@@ -109,16 +123,22 @@ Laid laid(const std::vector<cv::Mat>& frames, const std::vector<cvd::CameraParam
     return out;
 }
 
-/// Which frame each place of the panorama is taken from, at full size.
-std::vector<Mask> seams(const std::vector<Part>& parts,
-                        const std::vector<cvd::CameraParams>& cameras, double focal,
-                        const Laid& full, cvd::ExposureCompensator& exposure) {
+/// What each frame gives to the panorama, at full size.
+struct Shares {
+    std::vector<Mask> owners;   ///< the places that are taken from it; none is from two
+    std::vector<double> gains;  ///< that make the frames equally bright
+};
+
+Shares shares(const std::vector<Part>& parts, const std::vector<cvd::CameraParams>& cameras,
+              double focal, const Laid& full) {
     const double scale = scaleTo(parts.front().pixels.size(), kSeamed);
     std::vector<cv::Mat> small;
     for (const auto& p : parts) small.push_back(reduced(p.pixels, scale));
     Laid coarse = laid(small, cameras, focal, scale);
     std::vector<cv::UMat> images, floats;
     for (const auto& p : coarse.pixels) images.push_back(p.getUMat(cv::ACCESS_READ).clone());
+    cvd::GainCompensator compensator;
+    cvd::ExposureCompensator& exposure = compensator;
     exposure.feed(coarse.corners, images, coarse.masks);
     for (size_t i = 0; i < images.size(); ++i) {
         exposure.apply(int(i), coarse.corners[i], images[i], coarse.masks[i]);
@@ -127,14 +147,17 @@ std::vector<Mask> seams(const std::vector<Part>& parts,
     }
     cvd::GraphCutSeamFinder(cvd::GraphCutSeamFinderBase::COST_COLOR_GRAD)
         .find(floats, coarse.corners, coarse.masks);
-    std::vector<Mask> out;
+    const Rect area = full.area();
+    Mask taken(area.size(), CV_8U, cv::Scalar(0));
+    Shares out{{}, compensator.gains()};
     for (size_t i = 0; i < parts.size(); ++i) {
         Mask grown, large;
         cv::dilate(coarse.masks[i], grown, cv::Mat());
         cv::resize(grown, large, full.masks[i].size(), 0, 0, cv::INTER_LINEAR);
-        Mask own;
-        cv::bitwise_and(large > 127, full.masks[i], own);
-        out.push_back(own);
+        Mask before = taken(full.box(i) - area.tl());
+        const Mask own = (large > 127) & full.masks[i].getMat(cv::ACCESS_READ) & ~before;
+        before |= own;
+        out.owners.push_back(own);
     }
     return out;
 }
@@ -167,8 +190,8 @@ bool covers(const Laid& full, size_t i, const Region& r) {
 }
 
 /// Gives the places at which a frame is dirty to another that shows them clean.
-void lead(Laid& full, const std::vector<std::vector<Region>>& dirty, std::vector<Mask>& owners,
-          Joined& out) {
+void lead(Laid& full, const std::vector<double>& gains,
+          const std::vector<std::vector<Region>>& dirty, std::vector<Mask>& owners, Joined& out) {
     for (size_t i = 0; i < dirty.size(); ++i)
         for (const auto& r : dirty[i]) {
             const Point at = full.box(i).tl();
@@ -187,8 +210,10 @@ void lead(Laid& full, const std::vector<std::vector<Region>>& dirty, std::vector
             ++out.avoided;
             // The blending looks beyond a frame's own area: the blemish must be gone from there
             // too.
+            cv::Mat clean;
             full.pixels[other](r.box - full.box(other).tl())
-                .copyTo(full.pixels[i](r.box - at), r.mask);
+                .convertTo(clean, -1, gains[other] / gains[i]);
+            clean.copyTo(full.pixels[i](r.box - at), r.mask);
             for (size_t k = 0; k < owners.size(); ++k) {
                 const Rect in = r.box & full.box(k);
                 if (in.empty()) continue;
@@ -220,30 +245,19 @@ Result<Joined> joinPanorama(const std::vector<Part>& parts, const Progress& prog
     Laid full = laid(frames, *cameras, focal, 1);
     if (stop.stop_requested()) return cancelled();
     tell(0.5);
-    cvd::GainCompensator exposure;
-    auto owners = seams(parts, *cameras, focal, full, exposure);
+    auto [owners, gains] = shares(parts, *cameras, focal, full);
     if (stop.stop_requested()) return cancelled();
     tell(0.7);
-    for (size_t i = 0; i < parts.size(); ++i)
-        exposure.apply(int(i), full.corners[i], full.pixels[i], full.masks[i]);
     Joined out;
-    lead(full, blemishesOn(parts, *cameras, focal), owners, out);
-    cvd::MultiBandBlender blender(false, kBands, CV_32F);
-    std::vector<Size> sizes;
-    for (const auto& m : full.masks) sizes.push_back(m.size());
-    static_cast<cvd::Blender&>(blender).prepare(full.corners, sizes);
+    lead(full, gains, blemishesOn(parts, *cameras, focal), owners, out);
+    BandBlender blender(full.area());
     for (size_t i = 0; i < parts.size(); ++i) {
         if (stop.stop_requested()) return cancelled();
-        cv::Mat half;
-        // Signed 16 bits are all that the blender takes.
-        full.pixels[i].convertTo(half, CV_16S, 0.5);
+        blender.add(full.pixels[i], gains[i], owners[i], full.corners[i]);
         full.pixels[i].release();
-        blender.feed(half, owners[i], full.corners[i]);
         tell(0.7 + 0.25 * double(i + 1) / double(parts.size()));
     }
-    cv::Mat blended;
-    blender.blend(blended, out.covered);
-    cv::Mat(cv::max(blended, 0)).convertTo(out.pixels, CV_16U, 2);
+    out.pixels = blender.blend(out.covered);
     tell(1);
     return out;
 }

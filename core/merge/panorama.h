@@ -16,7 +16,7 @@ struct Part {
 };
 
 struct Joined {
-    Image pixels;     ///< 16 bits, three channels (the lowest bit is lost in the blending)
+    Image pixels;     ///< 16 bits, three channels
     Mask covered;     ///< where the panorama has a picture
     int avoided = 0;  ///< blemishes that another frame covers, whose clean picture was taken
     int left = 0;     ///< those that no other frame covers

@@ -5,6 +5,7 @@
 
 #include "core/film/inversion.h"
 #include "core/merge/merge.h"
+#include "core/merge/panorama.h"
 #include "core/render/compose.h"
 #include "core/render/export.h"
 
@@ -20,8 +21,13 @@ cv::Mat reduced(const cv::Mat& image, double megapixels) {
 }
 
 /// A frame as it goes in, upright; its blemishes are what was found or mended on it.
-Result<merge::Part> partOf(const series::Frame& frame, float line, double megapixels, bool mends,
-                           std::stop_token stop) {
+struct Ingredient {
+    merge::Part part;
+    std::string profile;
+};
+
+Result<Ingredient> ingredient(const series::Frame& frame, float line, double megapixels, bool mends,
+                              std::stop_token stop) {
     auto loaded = openOriginal(frame, false, stop);
     if (!loaded) return tl::unexpected(loaded.error());
     Image& pixels = loaded->picture.pixels;
@@ -32,8 +38,9 @@ Result<merge::Part> partOf(const series::Frame& frame, float line, double megapi
     Mask dirty(pixels.size(), CV_8U, cv::Scalar(0));
     for (const auto& r : series::avoided(frame, 0, line)) paint(dirty, r);
     const auto turn = frame.geometry.orientation;
-    return merge::Part{turned(reduced(asColour(pixels), megapixels), turn),
-                       pieces(Mask(turned(reduced(dirty, megapixels), turn) > 0))};
+    return Ingredient{{turned(reduced(asColour(pixels), megapixels), turn),
+                       pieces(Mask(turned(reduced(dirty, megapixels), turn) > 0))},
+                      loaded->profile};
 }
 
 }  // namespace
@@ -43,11 +50,19 @@ Result<Merged> merged(const std::vector<series::FramePtr>& frames, series::Purpo
                       std::stop_token stop) {
     constexpr double kReading = 0.5;  // of the time
     std::vector<merge::Part> parts;
+    Merged out;
+    out.picture.picture.bits = 16;
+    std::string& profile = out.picture.profile;
     for (const auto& f : frames) {
         if (progress) progress(kReading * double(parts.size()) / double(frames.size()));
-        auto part = partOf(*f, line, megapixels, mends, stop);
-        if (!part) return tl::unexpected(part.error());
-        parts.push_back(std::move(*part));
+        auto in = ingredient(*f, line, megapixels, mends, stop);
+        if (!in) return tl::unexpected(in.error());
+        if (!parts.empty() && in->profile != profile)
+            return fail(Error::Kind::BadSetting,
+                        "its colour profile is not that of the frames before it", f->file,
+                        "Convert the frames to one profile, or leave this one out.");
+        profile = std::move(in->profile);
+        parts.push_back(std::move(in->part));
     }
     if (purpose == series::Purpose::Panorama) {
         const auto rest = [&](double share) {
@@ -55,14 +70,18 @@ Result<Merged> merged(const std::vector<series::FramePtr>& frames, series::Purpo
         };
         auto joined = merge::joinPanorama(parts, rest, stop);
         if (!joined) return tl::unexpected(joined.error());
-        return Merged{joined->pixels, joined->avoided, joined->left};
+        out.picture.picture.pixels = joined->pixels;
+        out.avoided = joined->avoided;
+        out.left = joined->left;
+        return out;
     }
     std::vector<Image> images;
     for (auto& p : parts) images.push_back(std::move(p.pixels));
-    auto out = purpose == series::Purpose::Bracket ? merge::mergedBracket(images, stop)
-                                                   : merge::mergedStack(images, stop);
-    if (!out) return tl::unexpected(out.error());
-    return Merged{std::move(*out)};
+    auto made = purpose == series::Purpose::Bracket ? merge::mergedBracket(images, stop)
+                                                    : merge::mergedStack(images, stop);
+    if (!made) return tl::unexpected(made.error());
+    out.picture.picture.pixels = *made;
+    return out;
 }
 
 }  // namespace gq::render

@@ -136,7 +136,7 @@ void SetBox::preview() {
                     frames, f->purpose, s->plan.line, kPreview, mends,
                     [&](double share) { progress((share + (mends ? 0 : 1)) / 2); }, stop);
                 if (!made) return tl::unexpected(made.error());
-                out[mends ? 0 : 1] = toQImage(narrow(made->pixels));
+                out[mends ? 0 : 1] = toQImage(narrow(made->picture.picture.pixels));
             }
             return out;
         },
@@ -166,13 +166,11 @@ void SetBox::join(const QString& file) {
             auto made =
                 render::merged(frames, Purpose::Panorama, s->plan.line, 0, true, progress, stop);
             if (!made) return tl::unexpected(made.error());
-            files::LoadedPicture out;
-            out.picture = {made->pixels, 16};
-            if (auto ok = files::writePicture(file.toStdString(), out,
+            if (auto ok = files::writePicture(file.toStdString(), made->picture,
                                               {.format = files::Format::Tiff16, .replace = true});
                 !ok)
                 return tl::unexpected(ok.error());
-            made->pixels.release();
+            made->picture = {};
             return made;
         },
         [this, file](Result<render::Merged> made) {

@@ -166,6 +166,42 @@ TEST_F(Series, IsCleanedFrameByFrame) {
     EXPECT_NE(r.out.find("{\"done\":5,\"frame\":"), std::string::npos) << r.out;
 }
 
+TEST_F(Series, IsCleanedByWhatItsFramesShare) {
+    const Spot faint{{560, 560}, 10, 0.015f};  // too faint for a frame alone
+    auto spots = kSpots;
+    spots.push_back(faint);
+    std::string files;
+    for (std::uint32_t i = 1; i <= 8; ++i) {
+        files += " " + at("c" + std::to_string(i) + ".jpg");
+        testkit::write(at("c" + std::to_string(i) + ".jpg"),
+                       testkit::dusty(testkit::sky(kSize, i), spots), 8);
+    }
+    const std::string known = std::to_string(kSpots.size()), all = std::to_string(spots.size());
+    const Ran together = gquill("clean" + files + " -o " + at("together")),
+              alone = gquill("clean " + at("c3.jpg") + " -o " + at("alone"));
+    EXPECT_NE(together.out.find("c3.jpg: " + all + " mended"), std::string::npos) << together.out;
+    EXPECT_NE(alone.out.find("c3.jpg: " + known + " mended"), std::string::npos) << alone.out;
+}
+
+TEST_F(Series, IsMergedWithTheProfileOfItsFrames) {
+    const auto raw = testkit::demoFolder() / "cloud-watch" / "CW-001.dng";
+    if (!std::filesystem::exists(raw)) GTEST_SKIP() << "needs the demo series";
+    files::LoadedPicture frame = *files::readPicture(raw);  // for its profile
+    ASSERT_FALSE(frame.profile.empty());
+    for (const std::uint32_t i : {1, 2, 3}) {
+        frame.picture = {testkit::sky(kSize, i), 16};
+        if (i == 3) frame.profile.clear();
+        ASSERT_TRUE(files::writePicture(dir / ("m" + std::to_string(i) + ".tif"), frame, {}));
+    }
+    const std::string merge = "merge --as bracket " + at("m1.tif ") + at("m2.tif ");
+    EXPECT_EQ(gquill(merge + "-o " + at("both.tif")).exit, 0);
+    EXPECT_EQ(files::readPicture(at("both.tif"))->profile, files::readPicture(raw)->profile);
+    const Ran mixed = gquill(merge + at("m3.tif -o ") + at("mixed.tif"));
+    EXPECT_NE(mixed.exit, 0);
+    EXPECT_NE(mixed.out.find("m3.tif"), std::string::npos) << mixed.out;
+    EXPECT_FALSE(std::filesystem::exists(at("mixed.tif")));
+}
+
 TEST_F(Series, IsCarriedFromItsReference) {
     const Ran r =
         gquill("carry --from " + in() + " --reference a1.jpg --format tiff16 -o " + at("out"));

@@ -4,6 +4,7 @@
 
 #include <opencv2/imgproc.hpp>
 
+#include "core/merge/band_blender.h"
 #include "core/merge/panorama.h"
 #include "tests/testkit/pictures.h"
 
@@ -48,6 +49,39 @@ TEST(Panorama, RefusesFramesThatDoNotBelongTogether) {
         joinPanorama({{testkit::sky({600, 400}, 1), {}}, {testkit::stones({600, 400}), {}}});
     ASSERT_FALSE(out);
     EXPECT_NE(out.error().what.find("overlap"), std::string::npos);
+}
+
+/// Two white pictures, the second's areas over the first's.
+TEST(BandBlender, KeepsTheBrightestWhiteWhereAreasOverlap) {
+    const Size size(300, 200);
+    const Image white(size, CV_16UC3, cv::Scalar::all(65535));
+    Mask own(size, CV_8U, cv::Scalar(255));
+    BandBlender blender({-20, 5, 500, 210});
+    blender.add(white, 1, own, {-20, 5});
+    blender.add(white, 1, own, {180, 15});
+    Mask covered;
+    const Image out = blender.blend(covered);
+    ASSERT_EQ(out.size(), Size(500, 210));
+    EXPECT_EQ(covered.at<uchar>(209, 0), 0);
+    cv::Mat dark;
+    cv::inRange(out, cv::Scalar::all(0), cv::Scalar::all(65530), dark);
+    EXPECT_EQ(cv::countNonZero(dark & covered), 0);
+}
+
+TEST(BandBlender, KeepsAPicturesValuesFarFromTheEdgesOfItsArea) {
+    const Size size(900, 300);
+    const Image left = testkit::grass(size, 1), right = testkit::sky(size, 2);
+    Mask west(size, CV_8U, cv::Scalar(0));
+    west(Rect(0, 0, 450, 300)).setTo(255);
+    BandBlender blender(Rect({}, size));
+    blender.add(left, 1, west, {});
+    blender.add(right, 0.5, ~west, {});
+    Mask covered;
+    const Image out = blender.blend(covered);
+    EXPECT_EQ(cv::countNonZero(covered), size.area());
+    const Rect far(0, 0, 250, 300), over(650, 0, 250, 300);
+    EXPECT_LE(cv::norm(out(far), left(far), cv::NORM_INF), 1);
+    EXPECT_LE(cv::norm(out(over), Image(right(over) * 0.5), cv::NORM_INF), 1);
 }
 
 TEST(Merge, ABracketShowsWhatEachExposureShows) {

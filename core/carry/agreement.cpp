@@ -1,0 +1,98 @@
+#include "core/carry/agreement.h"
+
+#include <algorithm>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+#include "core/pixels/parallel.h"
+
+namespace gq::carry {
+namespace {
+
+constexpr float kLow = -2.0f, kHigh = 4.0f;   ///< bounds of one frame's say, noise units
+constexpr float kCalmest = 0.004f;            ///< noise of a frame; less is rounding's luck
+constexpr double kAgreed = 5.5, kEdge = 2.5;  ///< of a place's peak and outline
+constexpr double kNearly = 4.3;  ///< a peak that will do if, times how much more the frames share
+constexpr double kAlike = 4.75;  ///< there than they differ by, it is this
+constexpr float kSeen = 1.5f;    ///< noise units in which a frame shows it
+constexpr double kLeastDepth = 0.005;  ///< log light held back
+constexpr int kApart = 29;             ///< px between the offsets of frames
+constexpr float kTail = 0.7f;          ///< scores beyond fall off exponentially
+constexpr double kFew = 4;             ///< of them tell too little of how steeply
+
+/// The score that chance exceeds `wanted` times in the mean, by the tail of what it did once.
+float chanceScore(const std::vector<Agreement::Place>& chance, double wanted) {
+    double count = 0, excess = 0;
+    for (const auto& p : chance)
+        if (p.score > kTail) ++count, excess += double(p.score - kTail);
+    if (count < kFew) return 1;
+    return std::max(1.0f, float(kTail + excess / count * std::log(count / wanted)));
+}
+
+}  // namespace
+
+void Agreement::Sums::add(const ImageF& z, const ImageF& noise, const Point& offset) {
+    if (held.empty())
+        for (auto* plane : {&held, &weight, &squares, &seen})
+            *plane = ImageF::zeros(z.size(), CV_32F);
+    const int width = z.cols, height = z.rows;
+    forRows(height, [&](int y) {
+        const int from = (y + offset.y) % height;
+        const auto *zp = z.ptr<float>(from), *np = noise.ptr<float>(from);
+        auto *h = held.ptr<float>(y), *w = weight.ptr<float>(y), *q = squares.ptr<float>(y),
+             *n = seen.ptr<float>(y);
+        const auto stretch = [&](int begin, int end, int shift) {
+            for (int x = begin; x < end; ++x) {
+                const float own = std::max(np[x + shift], kCalmest);
+                const float said = std::clamp(zp[x + shift], kLow, kHigh);
+                h[x] += said / own;
+                w[x] += 1 / (own * own);
+                q[x] += said * said;
+                n[x] += zp[x + shift] > kSeen;
+            }
+        };
+        const int shift = offset.x % width;
+        stretch(0, width - shift, shift);
+        stretch(width - shift, width, shift - width);
+    });
+}
+
+std::vector<Agreement::Place> Agreement::Sums::places(int frames) const {
+    ImageF agreement, spread;
+    cv::sqrt(weight, agreement);
+    cv::GaussianBlur(ImageF(held / agreement), agreement, {5, 5}, 0.8);
+    const ImageF mean = held / weight;
+    cv::sqrt(cv::max(ImageF(squares / weight - mean.mul(mean)), 1e-9f), spread);
+    std::vector<Place> out;
+    for (auto& piece : pieces(Mask(agreement > kEdge))) {
+        double peak = 0;
+        cv::minMaxLoc(agreement(piece.box), nullptr, &peak, nullptr, nullptr, piece.mask);
+        // Trimmed to its own upper part, so that a weak halo does not widen it.
+        piece = regionOf(Mask((agreement(piece.box) > std::max(kEdge, peak / 3)) & piece.mask),
+                         piece.box.tl());
+        const float shows = float(cv::mean(seen(piece.box), piece.mask)[0]);
+        const double depth = cv::mean(mean(piece.box), piece.mask)[0];
+        const double shared = depth / cv::mean(spread(piece.box), piece.mask)[0];
+        const bool several = shows >= std::max(2.0f, 0.2f * float(frames));
+        if (depth < kLeastDepth || !several || piece.area() < 3) continue;
+        const double score =
+            std::max(peak / kAgreed, std::min(peak / kNearly, peak * shared / kAlike));
+        out.push_back({std::move(piece), float(peak), float(depth), shows, float(score)});
+    }
+    return out;
+}
+
+void Agreement::add(const ImageF& z, const ImageF& noise) {
+    m_asSeen.add(z, noise, {});
+    m_moved.add(z, noise, Point(m_frames * kApart, 0));
+    ++m_frames;
+}
+
+std::vector<Agreement::Place> Agreement::places(double falsePlaces) const {
+    auto out = m_asSeen.places(m_frames);
+    const float enough = chanceScore(m_moved.places(m_frames), falsePlaces);
+    std::erase_if(out, [&](const Place& p) { return p.score <= enough; });
+    return out;
+}
+
+}  // namespace gq::carry

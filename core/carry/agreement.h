@@ -1,0 +1,47 @@
+#pragma once
+#include <vector>
+
+#include "core/pixels/region.h"
+
+namespace gq::carry {
+
+/// What frames say of the same places, added up one frame at a time, so that memory does not grow
+/// with their number.
+///
+/// Each frame's residual in noise units is drawn in to [-2, 4]. Their sum, weighted by the inverse
+/// of a frame's noise there, over the root of the sum of squared weights is the agreement (weighted
+/// Z: Liptak, 1958). A picture's own content differs from frame to frame and averages out; dust
+/// does not. Fainter agreement counts where the frames share more than they differ by.
+///
+/// Pictures are no noise: few frames of much texture agree by chance. How well they do so is seen
+/// in the same sums with each frame moved by another offset (a permutation test: Fisher, 1935), and
+/// places must agree better than that.
+class Agreement {
+  public:
+    /// A place at which frames agree, in pixels of the residual.
+    struct Place {
+        Region region;
+        float peak = 0;   ///< agreement, noise units
+        float depth = 0;  ///< mean log light held back, calm frames counting most
+        float seen = 0;   ///< frames in which it shows
+        float score = 0;  ///< how well they agree; 1 = enough for noise
+    };
+
+    /// `z`: light held back in noise units; `noise`: that noise. CV_32F, of one size.
+    void add(const ImageF& z, const ImageF& noise);
+    /// The places that can be told from chance, as long as `falsePlaces` are borne in the mean.
+    [[nodiscard]] std::vector<Place> places(double falsePlaces) const;
+
+  private:
+    /// Sums over the frames, by weights of 1 / noise^2.
+    struct Sums {
+        ImageF held, weight, squares;  ///< of log light held back, of 1, of its square
+        ImageF seen;                   ///< frames in which it shows
+        void add(const ImageF& z, const ImageF& noise, const Point& offset);
+        [[nodiscard]] std::vector<Place> places(int frames) const;
+    };
+    Sums m_asSeen, m_moved;
+    int m_frames = 0;
+};
+
+}  // namespace gq::carry
