@@ -42,7 +42,7 @@ Mask calmOf(const Part& part, double scale) {
 Result<std::vector<cvd::CameraParams>> camerasOf(const std::vector<Part>& parts,
                                                  std::stop_token stop) {
     const double scale = scaleTo(parts.front().pixels.size(), kMatched);
-    const auto finder = cv::SIFT::create(2000);
+    const auto finder = cv::SIFT::create(2000, 3, 0.01);
     std::vector<cvd::ImageFeatures> features(parts.size());
     for (size_t i = 0; i < parts.size(); ++i) {
         if (stop.stop_requested()) return cancelled();

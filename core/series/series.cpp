@@ -7,6 +7,7 @@
 #include "core/files/content_hash.h"
 #include "core/files/folder_scan.h"
 #include "core/files/frame_info.h"
+#include "core/find/hazes.h"
 
 namespace gq::series {
 namespace fs = std::filesystem;
@@ -100,6 +101,7 @@ std::vector<Region> avoided(const Frame& frame, Id except, float line, const Rec
             out.push_back(m.mend.region);
     for (const auto& f : frame.findings)
         if (near(f.finding.region) && proposed(f, line) && !f.left && !frame.mendOf(f.id) &&
+            !find::isHaze(f.finding, frame.geometry.stored) &&  // the picture shows through
             !(self && meet(self->mend.region, f.finding.region)))
             out.push_back(f.finding.region);
     return out;
