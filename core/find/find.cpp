@@ -48,27 +48,40 @@ std::vector<Finding> longLines(const Image& pixels, Polarity polarity, Kind kind
     return out;
 }
 
-/// What long windows, coarse views and infrared add to a picture's own candidates.
-void addOthers(const Picture& picture, const FindPlan& plan, const Guides& guides,
-               std::vector<Finding>& all, std::stop_token stop) {
-    const bool film = isFilm(plan.origin);
-    const ImageF easing = guides.easing(picture.size());
-    std::vector<Finding> more;
-    const auto add = [&](std::vector<Finding> some) {
-        for (auto& f : some) more.push_back(std::move(f));
-    };
-    if (plan.origin == Origin::Print) {
-        add(stains(picture.pixels, stop));
-        add(losses(picture.pixels, stop));
+/// What long windows and coarse views add to a picture's own candidates.
+std::vector<Finding> othersOf(const Picture& picture, const FindPlan& plan, std::stop_token stop) {
+    const bool film = isFilm(plan.origin), print = plan.origin == Origin::Print;
+    std::vector<std::function<std::vector<Finding>()>> works;
+    if (print) {
+        works.emplace_back([&] { return stains(picture.pixels, stop); });
+        works.emplace_back([&] { return losses(picture.pixels, stop); });
     }
-    if (plan.origin == Origin::Sensor) add(hazes(picture.pixels, stop));
+    if (plan.origin == Origin::Sensor)
+        works.emplace_back([&] { return hazes(picture.pixels, stop); });
     for (const Polarity p : polaritiesOf(plan))
-        if (film || plan.origin == Origin::Print)
-            add(longLines(picture.pixels, p, film ? Kind::Scratch : Kind::Crack, stop));
+        if (film || print)
+            works.emplace_back([&, p] {
+                return longLines(picture.pixels, p, film ? Kind::Scratch : Kind::Crack, stop);
+            });
+    std::vector<std::vector<Finding>> found(works.size());
+    forEachAtOnce(
+        searchedAtOnce(picture.size()), int(works.size()),
+        [&](int i) { found[size_t(i)] = works[size_t(i)](); }, stop);
+    std::vector<Finding> out;
+    for (auto& some : found)
+        for (auto& f : some) out.push_back(std::move(f));
+    return out;
+}
+
+/// Adds these, and what infrared shows, where they are wanted.
+void addOthers(std::vector<Finding> more, const Picture& picture, const FindPlan& plan,
+               const Guides& guides, std::vector<Finding>& all) {
+    const ImageF easing = guides.easing(picture.size());
     if (!guides.infrared.depth.empty()) {
         confirm(all, guides.infrared);
         confirm(more, guides.infrared);
-        add(infraredFindings(guides.infrared, plan.origin, polaritiesOf(plan).front()));
+        for (auto& f : infraredFindings(guides.infrared, plan.origin, polaritiesOf(plan).front()))
+            more.push_back(std::move(f));
     }
     for (auto& f : more) {
         const bool open = easing.empty() || cv::mean(easing(f.region.box), f.region.mask)[0] > 0.3;
@@ -81,7 +94,14 @@ void addOthers(const Picture& picture, const FindPlan& plan, const Guides& guide
 Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
                                   const Guides& guides, const Progress& progress,
                                   std::stop_token stop) {
-    const auto surveyed = survey(picture, plan, guides, progress, stop);
+    Result<std::vector<Surveyed>> surveyed;
+    std::vector<Finding> others;
+    forEachAtOnce(searchedAtOnce(picture.size()), 2, [&](int i) {
+        if (i == 0)
+            surveyed = survey(picture, plan, guides, progress, stop);
+        else
+            others = othersOf(picture, plan, stop);
+    });
     if (!surveyed) return tl::unexpected(surveyed.error());
     const auto sure = confidences(*surveyed, plan.origin, picture.size(), stop);
     if (stop.stop_requested()) return cancelled();
@@ -89,8 +109,7 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
     for (size_t i = 0; i < surveyed->size(); ++i)
         for (auto& f : judged((*surveyed)[i], sure[i], plan, picture.size()))
             all.push_back(std::move(f));
-    addOthers(picture, plan, guides, all, stop);
-    if (stop.stop_requested()) return cancelled();
+    addOthers(std::move(others), picture, plan, guides, all);
     return joined(std::move(all), picture.size());
 }
 

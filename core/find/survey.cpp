@@ -1,6 +1,7 @@
 #include "core/find/survey.h"
 
 #include <cmath>
+#include <mutex>
 #include <opencv2/imgproc.hpp>
 
 #include "core/find/closer_look.h"
@@ -46,6 +47,11 @@ Region fullSize(const Region& region, int level, const Size& picture) {
                       : regionOf(out.mask(Rect(in.tl() - out.box.tl(), in.size())), in.tl());
 }
 
+bool searchedAtOnce(const Size& picture) {
+    constexpr double kWhole = 30e6;  // px
+    return double(picture.width) * picture.height <= kWhole;
+}
+
 namespace {
 
 /// Rows of a level that are looked at together, so that the planes of a very large scan never lie
@@ -56,10 +62,10 @@ struct Band {
 };
 
 std::vector<Band> bandsOf(const Size& level) {
-    constexpr double kWhole = 30e6, kBand = 18e6;  // px
-    constexpr int kAround = 256;                   // rows; the widest window of the context
+    constexpr double kBand = 18e6;  // px
+    constexpr int kAround = 256;    // rows; the widest window of the context
     const double pixels = double(level.width) * level.height;
-    const int n = pixels > kWhole ? int(std::ceil(pixels / kBand)) : 1;
+    const int n = searchedAtOnce(level) ? 1 : int(std::ceil(pixels / kBand));
     std::vector<Band> out;
     for (int i = 0; i < n; ++i) {
         const int from = level.height * i / n, to = level.height * (i + 1) / n,
@@ -117,30 +123,42 @@ Result<std::vector<Surveyed>> survey(const Picture& picture, const FindPlan& pla
                                      const Guides& guides, const Progress& progress,
                                      std::stop_token stop, const LookRule& rule) {
     if (picture.empty()) return fail(Error::Kind::BadSetting, "there is no picture to search");
-    std::vector<Surveyed> out;
+    std::vector<LevelPlan> plans;
+    std::vector<Image> levels;
     Image pixels = picture.pixels;
-    int level = 0, done = 0;
-    const auto levels = levelsOf(plan.origin, picture.size());
-    for (const auto& step : levels) {
+    int level = 0;
+    for (const auto& step : levelsOf(plan.origin, picture.size())) {
         for (; level < step.level; ++level) pixels = halved(pixels);
         if (std::min(pixels.cols, pixels.rows) < 24) break;
-        const auto bands = bandsOf(pixels.size());
-        const ImageF easing = guides.easing(pixels.size());
-        for (size_t i = 0; i < bands.size(); ++i) {
-            const Rect& read = bands[i].read;
-            const Level here = levelOf(pixels(read), step, plan.origin, stop);
-            for (const Polarity p : polaritiesOf(plan)) {
-                if (stop.stop_requested()) return cancelled();
-                out.push_back(
-                    surveyed(here, plan, p, easing.empty() ? easing : easing(read), rule, stop));
-                if (stop.stop_requested()) return cancelled();
-                if (bands.size() > 1) keepOwn(out.back(), bands[i]);
-            }
-            if (progress)
-                progress((done + double(i + 1) / double(bands.size())) / double(levels.size()));
-        }
-        ++done;
+        plans.push_back(step);
+        levels.push_back(pixels);
     }
+    std::mutex guard;
+    double done = 0;
+    std::vector<std::vector<Surveyed>> seen(levels.size());
+    const auto work = [&](int i) {
+        const Image& here = levels[size_t(i)];
+        const auto bands = bandsOf(here.size());
+        const ImageF easing = guides.easing(here.size());
+        for (const auto& band : bands) {
+            const Level read = levelOf(here(band.read), plans[size_t(i)], plan.origin, stop);
+            for (const Polarity p : polaritiesOf(plan)) {
+                if (stop.stop_requested()) return;
+                auto& out = seen[size_t(i)];
+                out.push_back(surveyed(read, plan, p, easing.empty() ? easing : easing(band.read),
+                                       rule, stop));
+                if (bands.size() > 1) keepOwn(out.back(), band);
+            }
+            const std::lock_guard lock(guard);
+            done += 1 / double(bands.size());
+            if (progress) progress(done / double(levels.size()));
+        }
+    };
+    if (!forEachAtOnce(searchedAtOnce(picture.size()), int(levels.size()), work, stop))
+        return cancelled();
+    std::vector<Surveyed> out;
+    for (auto& ofLevel : seen)
+        for (auto& s : ofLevel) out.push_back(std::move(s));
     return out;
 }
 

@@ -24,6 +24,10 @@ struct LookRule {
     float least = -3;                ///< log odds
 };
 
+/// True for pictures of which all that a search works out may lie in memory at once; of larger ones
+/// one thing after the other does.
+[[nodiscard]] bool searchedAtOnce(const Size& picture);
+
 /// Everything in a picture that stands out, level by level. Training and finding both start here.
 /// Threads: parallel inside; equal bits for any number. Errors: BadSetting, Cancelled.
 [[nodiscard]] Result<std::vector<Surveyed>> survey(const Picture& picture, const FindPlan& plan,

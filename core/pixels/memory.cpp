@@ -1,19 +1,149 @@
 #include "core/pixels/memory.h"
 
 #include <cstdlib>  // tells of glibc
+#include <map>
+#include <mutex>
+#include <opencv2/core.hpp>
+#include <vector>
 
 #ifdef __GLIBC__
 #include <malloc.h>
+#include <sys/mman.h>
 #endif
 
 namespace gq {
 
-void keepFreedMemory() {
-#ifdef __GLIBC__
-    constexpr int kPlane = 100 << 20, kKept = 5 * kPlane;  // bytes
-    mallopt(M_MMAP_THRESHOLD, kPlane);
-    mallopt(M_TRIM_THRESHOLD, kKept);
-#endif
+#if defined(__GLIBC__) && !defined(__SANITIZE_ADDRESS__)
+
+namespace {
+
+constexpr size_t kHuge = 2 << 20;    ///< bytes of a huge page
+constexpr size_t kKept = 512 << 20;  ///< bytes of freed planes that are kept
+constexpr size_t kSpare = 4;         ///< a kept plane serves one smaller by up to a fourth
+
+size_t rounded(size_t bytes) {
+    return (bytes + kHuge - 1) / kHuge * kHuge;
 }
+
+/// Memory of planes, on whole huge pages.
+class Planes {
+  public:
+    void* take(size_t bytes) {
+        const size_t need = rounded(bytes);
+        {
+            const std::lock_guard lock(m_guard);
+            const auto found = m_free.lower_bound(need);
+            if (found != m_free.end() && found->first <= need + need / kSpare) {
+                void* out = found->second;
+                m_kept -= found->first;
+                m_taken[out] = found->first;
+                m_free.erase(found);
+                return out;
+            }
+        }
+        giveUp(need);
+        void* out = mapped(need);
+        const std::lock_guard lock(m_guard);
+        m_taken[out] = need;
+        return out;
+    }
+
+    void giveBack(void* plane) {
+        std::unique_lock lock(m_guard);
+        const auto taken = m_taken.find(plane);
+        const size_t size = taken->second;
+        m_taken.erase(taken);
+        if (m_kept + size <= kKept) {
+            m_free.emplace(size, plane);
+            m_kept += size;
+            return;
+        }
+        lock.unlock();
+        munmap(plane, size);
+    }
+
+  private:
+    /// Kept planes of other sizes go, so that keeping them takes no more memory than work does.
+    void giveUp(size_t bytes) {
+        std::vector<std::pair<size_t, void*>> gone;
+        {
+            const std::lock_guard lock(m_guard);
+            for (size_t sum = 0; sum < bytes && !m_free.empty();) {
+                const auto largest = std::prev(m_free.end());
+                gone.push_back(*largest);
+                sum += largest->first;
+                m_kept -= largest->first;
+                m_free.erase(largest);
+            }
+        }
+        for (const auto& [size, plane] : gone) munmap(plane, size);
+    }
+
+    /// Begins and ends on a huge page, or the system would not use them.
+    static void* mapped(size_t size) {
+        auto* wide = static_cast<char*>(mmap(nullptr, size + kHuge, PROT_READ | PROT_WRITE,
+                                             MAP_PRIVATE | MAP_ANONYMOUS, -1, 0));
+        if (wide == MAP_FAILED)
+            CV_Error_(cv::Error::StsNoMem, ("Failed to allocate %zu bytes", size));
+        const size_t before = (kHuge - reinterpret_cast<size_t>(wide) % kHuge) % kHuge;
+        if (before > 0) munmap(wide, before);
+        munmap(wide + before + size, kHuge - before);
+        madvise(wide + before, size, MADV_HUGEPAGE);
+        return wide + before;
+    }
+
+    std::mutex m_guard;
+    std::multimap<size_t, void*> m_free;
+    std::map<void*, size_t> m_taken;
+    size_t m_kept = 0;
+};
+
+/// OpenCV's pixels from `Planes` where they are large.
+class PlaneAllocator : public cv::MatAllocator {
+  public:
+    cv::UMatData* allocate(int dims, const int* sizes, int type, void* data, size_t* step,
+                           cv::AccessFlag access, cv::UMatUsageFlags usage) const override {
+        size_t total = CV_ELEM_SIZE(type);
+        for (int i = 0; i < dims; ++i) total *= size_t(sizes[i]);
+        if (data || total < kHuge)
+            return cv::Mat::getStdAllocator()->allocate(dims, sizes, type, data, step, access,
+                                                        usage);
+        size_t stretch = CV_ELEM_SIZE(type);
+        for (int i = dims - 1; i >= 0; --i) {
+            if (step) step[i] = stretch;
+            stretch *= size_t(sizes[i]);
+        }
+        auto* out = new cv::UMatData(this);
+        out->size = total;
+        out->data = out->origdata = static_cast<uchar*>(m_planes.take(total));
+        return out;
+    }
+    bool allocate(cv::UMatData* data, cv::AccessFlag, cv::UMatUsageFlags) const override {
+        return data != nullptr;
+    }
+    void deallocate(cv::UMatData* data) const override {
+        m_planes.giveBack(data->origdata);
+        delete data;
+    }
+
+  private:
+    mutable Planes m_planes;
+};
+
+}  // namespace
+
+void keepFreedMemory() {
+    constexpr int kPlane = 100 << 20, kHeap = 5 * kPlane;  // bytes
+    mallopt(M_MMAP_THRESHOLD, kPlane);
+    mallopt(M_TRIM_THRESHOLD, kHeap);
+    static PlaneAllocator* const planes = new PlaneAllocator;  // outlives all pictures
+    cv::Mat::setDefaultAllocator(planes);
+}
+
+#else
+
+void keepFreedMemory() {}
+
+#endif
 
 }  // namespace gq

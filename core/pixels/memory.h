@@ -2,9 +2,11 @@
 
 namespace gq {
 
-/// Keeps the memory of freed planes of up to 100 MB for the next ones, instead of giving it back to
-/// the system and having it cleared anew: a tenth of the time of work on whole frames. For
-/// programs' starts; glibc only, nothing happens elsewhere.
+/// Takes the memory of pictures in huge pages, which the system hands out and takes back in a
+/// fraction of the time, and keeps that of freed ones, up to 512 MB, for the next: reading a frame
+/// takes a quarter less, and a job that is stopped ends at once instead of after all it held is
+/// given back. For programs' starts, before any picture; glibc only, and not under
+/// AddressSanitizer, which would not see a picture's ends.
 void keepFreedMemory();
 
 }  // namespace gq

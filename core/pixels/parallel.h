@@ -13,6 +13,10 @@ void setThreads(int threads);
 /// Returns false if `stop` was requested before every i was run.
 bool forEach(int count, const std::function<void(int)>& body, std::stop_token stop = {});
 
+/// As `forEach`, or one after the other on this thread: for work that takes much memory.
+bool forEachAtOnce(bool atOnce, int count, const std::function<void(int)>& body,
+                   std::stop_token stop = {});
+
 /// Runs `body(y)` for every row, in bands of about 64 rows.
 bool forRows(int rows, const std::function<void(int)>& body, std::stop_token stop = {});
 
