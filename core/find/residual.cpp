@@ -32,6 +32,21 @@ Image8 bandedMedian(const Image8& plane, int k, std::stop_token stop) {
     return out;
 }
 
+/// Mean over k x k of a plane, in bands as well; OpenCV looks beyond a band by itself.
+ImageF bandedMean(const ImageF& plane, int k, std::stop_token stop) {
+    ImageF out(plane.size(), CV_32F);
+    const int band = 256, count = (plane.rows + band - 1) / band;
+    forEach(
+        count,
+        [&](int i) {
+            const cv::Range rows(i * band, std::min(plane.rows, (i + 1) * band));
+            cv::boxFilter(plane.rowRange(rows), out.rowRange(rows), CV_32F, {k, k}, {-1, -1}, true,
+                          cv::BORDER_REFLECT);
+        },
+        stop);
+    return out;
+}
+
 /// A coarse background: 5 x 5 median a level down, laid back over the plane.
 ImageF coarseBackground(const ImageF& plane) {
     const ImageF small = std::min(plane.rows, plane.cols) > 16 ? ImageF(halved(plane)) : plane;
@@ -151,13 +166,10 @@ ImageF noiseOf(const ImageF& residual, float floor, std::stop_token stop) {
             o[x] = cv::saturate_cast<uchar>(s[x] * 1000);
         }
     });
-    ImageF mean, clippedMean;
-    const cv::Size window(31, 31);
+    constexpr int kWindow = 31;
+    const ImageF mean = bandedMean(size, kWindow, stop);
     if (stop.stop_requested()) return {};
-    cv::boxFilter(size, mean, CV_32F, window, {-1, -1}, true, cv::BORDER_REFLECT);
-    if (stop.stop_requested()) return {};
-    cv::boxFilter(ImageF(cv::min(size, mean * 3.0f)), clippedMean, CV_32F, window, {-1, -1}, true,
-                  cv::BORDER_REFLECT);
+    const ImageF clippedMean = bandedMean(ImageF(cv::min(size, mean * 3.0f)), kWindow, stop);
     const Image8 median = bandedMedian(coded, 21, stop);
     if (stop.stop_requested()) return {};
     ImageF out(residual.size(), CV_32F);
