@@ -43,11 +43,12 @@ std::map<fs::path, Dusty> charted(const std::vector<fs::path>& files, const find
     std::vector<std::string> ids;
     for (const auto& f : s.frames) ids.push_back(f->id);
     for (const auto& group : render::searchedTogether(s, ids, render::Untold::Apart)) {
+        if (group.size() < render::kTogether) continue;
         std::vector<series::FramePtr> frames;
         for (const auto& id : group) frames.push_back(s.frame(id));
         const auto& first = *frames.front();
         const auto chart = carry::chartOf(first, frames, render::chartPixels(first));
-        if (!chart) continue;  // too few
+        if (!chart) continue;  // too few can be read
         const auto kept = std::make_shared<const carry::DustChart>(*chart);
         for (const auto& f : frames) out[f->file] = {*f, kept};
     }

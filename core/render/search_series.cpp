@@ -9,7 +9,6 @@
 namespace gq::render {
 namespace {
 
-constexpr size_t kTogether = 3;     ///< frames that can say something together
 constexpr double kSearching = 0.7;  ///< share of a frame's work that comes before confirming
 
 /// The steps of one search, which add to one result.

@@ -9,6 +9,9 @@ namespace gq::render {
 /// Frames that do not tell their camera are of one, or each may be of another.
 enum class Untold { OneCamera, Apart };
 
+/// Frames of one sensor or film that can say something together.
+inline constexpr size_t kTogether = 3;
+
 /// Ids of frames that can say together what one cannot: those of one camera's sensor, all frames of
 /// a film, each print alone. In the order of the first of each.
 [[nodiscard]] std::vector<std::vector<std::string>> searchedTogether(
