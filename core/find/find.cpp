@@ -99,7 +99,7 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
     forEachAtOnce(searchedAtOnce(picture.size()), 2, [&](int i) {
         if (i == 0)
             surveyed = survey(picture, plan, guides, progress, stop);
-        else
+        else if (!picture.empty())  // the survey refuses that
             others = othersOf(picture, plan, stop);
     });
     if (!surveyed) return tl::unexpected(surveyed.error());
