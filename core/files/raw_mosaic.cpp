@@ -7,6 +7,7 @@
 #include <cmath>
 #include <memory>
 
+#include "core/files/dng_digest.h"
 #include "core/files/safe_write.h"
 
 namespace gq::files {
@@ -127,6 +128,29 @@ bool divideAll(TIFF* t, const Layout& l, const std::vector<MosaicShade>& shades)
     return true;
 }
 
+/// Divides the samples of `file`, a copy of `source` that becomes `target`.
+Status divideFile(const std::string& file, const fs::path& source, const fs::path& target,
+                  const Layout& layout, const std::vector<MosaicShade>& shades) {
+    const Tiff t(TIFFOpen(file.c_str(), "r+"), &TIFFClose);
+    uint8_t* version = nullptr;
+    if (!t || !TIFFGetField(t.get(), TIFFTAG_DNGVERSION, &version))
+        return unsupported(source, "this raw file is no DNG");
+    if (!findMosaic(t.get(), layout.raw))
+        return unsupported(source, "this DNG holds no mosaic of samples");
+    uint16_t compression = 0, bits = 0, steps = 0;
+    uint16_t* curve = nullptr;
+    TIFFGetField(t.get(), TIFFTAG_COMPRESSION, &compression);
+    TIFFGetField(t.get(), TIFFTAG_BITSPERSAMPLE, &bits);
+    if (compression != COMPRESSION_NONE || bits != 16)
+        return unsupported(source, "the samples of this DNG are compressed");
+    if (TIFFGetField(t.get(), TIFFTAG_LINEARIZATIONTABLE, &steps, &curve))
+        return unsupported(source, "the samples of this DNG are coded by a curve");
+    if (!divideAll(t.get(), layout, shades))
+        return fail(Error::Kind::DiskFull, "it could not be written", target.string(),
+                    "Check the folder and the free space of the disk.");
+    return {};
+}
+
 }  // namespace
 
 Status writeUnshadedDng(const fs::path& source, const fs::path& target,
@@ -140,21 +164,8 @@ Status writeUnshadedDng(const fs::path& source, const fs::path& target,
             return fail(Error::Kind::DiskFull, "it could not be written", target.string(),
                         "Check the folder and the free space of the disk.");
         fs::permissions(temporary, fs::perms::owner_write, fs::perm_options::add, code);
-        const Tiff t(TIFFOpen(temporary.c_str(), "r+"), &TIFFClose);
-        uint8_t* version = nullptr;
-        if (!t || !TIFFGetField(t.get(), TIFFTAG_DNGVERSION, &version))
-            return unsupported(source, "this raw file is no DNG");
-        if (!findMosaic(t.get(), layout->raw))
-            return unsupported(source, "this DNG holds no mosaic of samples");
-        uint16_t compression = 0, bits = 0;
-        TIFFGetField(t.get(), TIFFTAG_COMPRESSION, &compression);
-        TIFFGetField(t.get(), TIFFTAG_BITSPERSAMPLE, &bits);
-        if (compression != COMPRESSION_NONE || bits != 16)
-            return unsupported(source, "the samples of this DNG are compressed");
-        if (!divideAll(t.get(), *layout, shades))
-            return fail(Error::Kind::DiskFull, "it could not be written", target.string(),
-                        "Check the folder and the free space of the disk.");
-        return {};
+        if (auto ok = divideFile(temporary, source, target, *layout, shades); !ok) return ok;
+        return clearRawDigests(temporary);
     });
 }
 

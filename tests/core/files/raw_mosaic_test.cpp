@@ -3,6 +3,7 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <exiv2/exiv2.hpp>
 
 #include "core/files/metadata.h"
 #include "core/files/picture_reader.h"
@@ -71,6 +72,32 @@ TEST_F(RawMosaic, RefusesWhatIsNoDngAndWhatIsThere) {
     EXPECT_EQ(wrong.error().kind, Error::Kind::Unsupported);
     EXPECT_FALSE(std::filesystem::exists(dir / "b.dng")) << "nothing is half written";
     EXPECT_EQ(divided(dir / "in.dng", dir / "clean.dng").error().kind, Error::Kind::Refused);
+}
+
+/// A DNG with a further tag.
+void tag(const std::filesystem::path& file, const char* key, const std::string& value) {
+    const auto image = Exiv2::ImageFactory::open(file.string());
+    image->readMetadata();
+    image->exifData()[key].setValue(value);
+    image->writeMetadata();
+}
+
+TEST_F(RawMosaic, ClearsTheDigestOfSamplesThatChanged) {
+    const char* key = "Exif.Image.RawImageDigest";
+    tag(dir / "in.dng", key, "1 2 3 4 5 6 7 8 9 10 11 12 13 14 15 16");
+    ASSERT_TRUE(divided(dir / "in.dng", dir / "out.dng"));
+    const auto image = Exiv2::ImageFactory::open((dir / "out.dng").string());
+    image->readMetadata();
+    EXPECT_EQ(image->exifData()[key].toString(), "0 0 0 0 0 0 0 0 0 0 0 0 0 0 0 0");
+    EXPECT_EQ(image->exifData()["Exif.Image.Model"].toString(), "Model");
+}
+
+TEST_F(RawMosaic, RefusesSamplesThatAreCodedByACurve) {
+    tag(dir / "in.dng", "Exif.Image.LinearizationTable", "0 4 16");
+    const auto out = divided(dir / "in.dng", dir / "out.dng");
+    ASSERT_FALSE(out);
+    EXPECT_EQ(out.error().kind, Error::Kind::Unsupported);
+    EXPECT_FALSE(std::filesystem::exists(dir / "out.dng"));
 }
 
 }  // namespace
