@@ -90,7 +90,8 @@ bool divide(uint16_t* samples, const Rect& at, const Layout& l,
                 if (log == 0) continue;
                 uint16_t& v = samples[size_t(y - at.y) * size_t(at.width) + size_t(x - at.x)];
                 const Point seen = Point(x, y) - l.margin;
-                const float black = l.black[size_t(2 * (seen.y & 1) + (seen.x & 1))];
+                const int place = 2 * (seen.y & 1) + (seen.x & 1);
+                const float black = l.black[size_t(place)];
                 const float light = (float(v) - black) / std::exp(log);
                 v = uint16_t(std::lround(std::clamp(black + light, 0.0f, l.white)));
                 changed = true;
