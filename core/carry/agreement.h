@@ -14,8 +14,8 @@ namespace gq::carry {
 /// does not. Fainter agreement counts where the frames share more than they differ by.
 ///
 /// Pictures are no noise: few frames of much texture agree by chance. How well they do so is seen
-/// in the same sums with each frame moved by another offset (a permutation test: Fisher, 1935), and
-/// places must agree better than that.
+/// in the same sums with each frame moved by another offset along its rows, so that horizons still
+/// meet (a permutation test: Fisher, 1935), and places must agree better than that.
 class Agreement {
   public:
     /// A place at which frames agree, in pixels of the residual.
@@ -40,7 +40,7 @@ class Agreement {
         void add(const ImageF& z, const ImageF& noise, const Point& offset);
         [[nodiscard]] std::vector<Place> places(int frames) const;
     };
-    Sums m_asSeen, m_moved;
+    Sums m_asSeen, m_moved;  ///< `m_moved`: for what chance does
     int m_frames = 0;
 };
 

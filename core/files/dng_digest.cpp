@@ -42,6 +42,7 @@ Status clearRawDigests(const std::filesystem::path& file) {
     if (!stream)
         return fail(Error::Kind::NoPermission, "it could not be written", file.string(),
                     "Check the folder's permissions.");
+    const auto size = std::filesystem::file_size(file);
     Numbers numbers(stream);
     if (numbers.two() != kClassic) return {};
     const uint32_t directory = numbers.four();
@@ -53,6 +54,7 @@ Status clearRawDigests(const std::filesystem::path& file) {
         const uint32_t count = numbers.four(), at = numbers.four();
         const bool digest = tag == kRawImageDigest || tag == kNewRawImageDigest;
         if (!digest || (type != kBytes && type != kUndefined) || count != kDigestSize) continue;
+        if (at + uintmax_t(kDigestSize) > size) break;  // damaged: nothing is written beyond
         stream.seekp(at);
         stream.write(std::array<char, kDigestSize>{}.data(), kDigestSize);
     }

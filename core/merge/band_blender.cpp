@@ -16,13 +16,14 @@ int roundedUp(int v) {
     return (v + kStep - 1) / kStep * kStep;
 }
 
-cv::Mat halved(const cv::Mat& image) {
+/// REDUCE and EXPAND of the source.
+cv::Mat shrunk(const cv::Mat& image) {
     cv::Mat out;
     cv::pyrDown(image, out);
     return out;
 }
 
-cv::Mat doubled(const cv::Mat& image) {
+cv::Mat widened(const cv::Mat& image) {
     cv::Mat out;
     cv::pyrUp(image, out);
     return out;
@@ -79,13 +80,13 @@ void BandBlender::add(const Image& pixels, double gain, const Mask& own, const P
         const Rect in(box.x >> b, box.y >> b, box.width >> b, box.height >> b);
         cv::Mat coarser, band = values;
         if (b < kBands) {
-            coarser = halved(values);
-            band = values - doubled(coarser);
+            coarser = shrunk(values);
+            band = values - widened(coarser);
         }
         accumulate(m_sums[size_t(b)](in), band, weight);
         m_weights[size_t(b)](in) += weight;
         values = coarser;
-        if (b < kBands) weight = halved(weight);
+        if (b < kBands) weight = shrunk(weight);
     }
 }
 
@@ -94,7 +95,7 @@ Image BandBlender::blend(Mask& covered) {
     covered = m_weights.front()(whole) > kNothing;
     for (size_t b = 0; b < m_sums.size(); ++b) divide(m_sums[b], m_weights[b]);
     for (size_t b = m_sums.size() - 1; b > 0; --b) {
-        m_sums[b - 1] += doubled(m_sums[b]);
+        m_sums[b - 1] += widened(m_sums[b]);
         m_sums[b].release();
     }
     Image out;

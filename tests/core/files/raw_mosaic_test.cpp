@@ -4,7 +4,9 @@
 
 #include <cmath>
 #include <exiv2/exiv2.hpp>
+#include <fstream>
 
+#include "core/files/dng_digest.h"
 #include "core/files/metadata.h"
 #include "core/files/picture_reader.h"
 #include "sim/dng_writer.h"
@@ -90,6 +92,25 @@ TEST_F(RawMosaic, ClearsTheDigestOfSamplesThatChanged) {
     image->readMetadata();
     EXPECT_EQ(image->exifData()[key].toString(), "0 0 0 0 0 0 0 0 0 0 0 0 0 0 0 0");
     EXPECT_EQ(image->exifData()["Exif.Image.Model"].toString(), "Model");
+}
+
+/// A TIFF of the other byte order with nothing but a digest, said to lie at `at`.
+std::string onlyDigest(char at) {
+    using namespace std::string_literals;
+    return "MM\0*\0\0\0\x08\0\x01\xC7\xA7\0\x01\0\0\0\x10\0\0\0"s + at + "\0\0\0\0"s +
+           std::string(16, 'd');
+}
+
+TEST_F(RawMosaic, ClearsDigestsInEitherByteOrderAndWritesNothingBeyondTheFile) {
+    const auto cleared = [&](char at) {
+        const auto file = dir / "digest.dng";
+        std::ofstream(file, std::ios::binary) << onlyDigest(at);
+        EXPECT_TRUE(clearRawDigests(file));
+        return testkit::bytesOf(file);
+    };
+    const std::string whole = onlyDigest(26);
+    EXPECT_EQ(cleared(26), whole.substr(0, 26) + std::string(16, '\0'));
+    EXPECT_EQ(cleared(27), onlyDigest(27));
 }
 
 TEST_F(RawMosaic, RefusesSamplesThatAreCodedByACurve) {
