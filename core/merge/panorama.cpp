@@ -17,8 +17,10 @@ namespace {
 namespace cvd = cv::detail;
 
 constexpr double kMatched = 0.8e6, kSeamed = 0.1e6;  ///< px a frame is matched and seamed at
-constexpr float kSure = 0.8f;                        ///< of a match
-constexpr int kAround = 6;                           ///< px around a blemish that go with it
+constexpr int kFeatures = 2000, kLayers = 3;         ///< of a frame; of an octave
+constexpr double kFaintest = 0.01;  ///< contrast of a feature; a calm sky has no stronger
+constexpr float kSure = 0.8f;       ///< of a match
+constexpr int kAround = 6;          ///< px around a blemish that go with it
 
 double scaleTo(const Size& size, double pixels) {
     return std::min(1.0, std::sqrt(pixels / size.area()));
@@ -30,11 +32,17 @@ Image8 reduced(const Image& pixels, double scale) {
     return out;
 }
 
+/// The blemishes of a frame with what is around them.
+Mask dirtyOf(const Part& part) {
+    Mask out(part.pixels.size(), CV_8U, cv::Scalar(0));
+    for (const auto& r : part.blemishes) paint(out, grown(r, kAround, out.size()));
+    return out;
+}
+
 /// Where features may lie: not on dust, which has the same place in every frame.
 Mask calmOf(const Part& part, double scale) {
-    Mask dirty(part.pixels.size(), CV_8U, cv::Scalar(0)), out;
-    for (const auto& r : part.blemishes) paint(dirty, grown(r, kAround, dirty.size()));
-    cv::resize(dirty, out, {}, scale, scale, cv::INTER_AREA);
+    Mask out;
+    cv::resize(dirtyOf(part), out, {}, scale, scale, cv::INTER_AREA);
     return out == 0;
 }
 
@@ -42,7 +50,7 @@ Mask calmOf(const Part& part, double scale) {
 Result<std::vector<cvd::CameraParams>> camerasOf(const std::vector<Part>& parts,
                                                  std::stop_token stop) {
     const double scale = scaleTo(parts.front().pixels.size(), kMatched);
-    const auto finder = cv::SIFT::create(2000, 3, 0.01);
+    const auto finder = cv::SIFT::create(kFeatures, kLayers, kFaintest);
     std::vector<cvd::ImageFeatures> features(parts.size());
     for (size_t i = 0; i < parts.size(); ++i) {
         if (stop.stop_requested()) return cancelled();
@@ -169,10 +177,8 @@ std::vector<std::vector<Region>> blemishesOn(const std::vector<Part>& parts,
     cvd::SphericalWarper warper{float(focal)};
     std::vector<std::vector<Region>> out(parts.size());
     for (size_t i = 0; i < parts.size(); ++i) {
-        Mask dirty(parts[i].pixels.size(), CV_8U, cv::Scalar(0));
-        for (const auto& r : parts[i].blemishes) paint(dirty, grown(r, kAround, dirty.size()));
         cv::Mat warped;
-        const Point corner = warper.warp(dirty, lensOf(cameras[i], 1), cameras[i].R,
+        const Point corner = warper.warp(dirtyOf(parts[i]), lensOf(cameras[i], 1), cameras[i].R,
                                          cv::INTER_NEAREST, cv::BORDER_CONSTANT, warped);
         for (auto& piece : pieces(warped)) {
             piece.box += corner;
