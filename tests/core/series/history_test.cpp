@@ -151,5 +151,20 @@ TEST(Avoided, LeavesOutTheFindingAMendCovers) {
     EXPECT_TRUE(avoid[0].contains({80, 50}));
 }
 
+TEST(Avoided, LeavesHazesOutAsThePictureShowsThrough) {
+    Frame f = testkit::frameOf("f", {800, 600});
+    find::Finding grain;
+    grain.region = disc({100, 100}, 20, {800, 600});
+    grain.confidence = 0.9f;
+    grain.measures.size = 40;
+    find::Finding haze = grain;
+    haze.region = disc({500, 300}, 90, {800, 600});
+    haze.measures.size = 180;
+    f.findings = {{1, grain, false}, {2, haze, false}};
+    const auto avoid = avoided(f, 0, 0.5f);
+    ASSERT_EQ(avoid.size(), 1u);
+    EXPECT_TRUE(avoid[0].contains({100, 100}));
+}
+
 }  // namespace
 }  // namespace gq::series
