@@ -21,7 +21,7 @@ namespace {
 
 constexpr const char* kMake = "Sandpiper";
 constexpr const char* kModel = "Tideline 12";
-constexpr int kRevision = 1;  // raise when a change of the renderer alters the pictures
+constexpr int kRevision = 2;  // raise when a change of the renderer alters the pictures
 
 /// One frame of the plan: framing, light, lens.
 struct Shot {
@@ -120,7 +120,8 @@ Status shootFrame(int i, const Folders& to, const std::vector<Grain>& dust, cons
     if (!s.raw) return {};
     const fs::path dng = to.frames / (name + ".dng");
     auto ok = files::writeSafely(dng, true, [&](const std::string& temporary) {
-        return writeDng(temporary, mosaic(light, gain, sensor), kMake, kModel, shot.orientation);
+        return writeDng(temporary, mosaic(light, gain, sensor), kMake, kModel, shot.orientation,
+                        {.lossless = true});
     });
     return ok ? files::writeCameraTags(dng, tags) : ok;
 }

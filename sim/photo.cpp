@@ -71,7 +71,7 @@ Image mosaic(const ImageF& light, const ImageF& gain, const Sensor& sensor) {
         for (int x = 0; x < light.cols; ++x) {
             const int c = (y & 1) + (x & 1);  // RG / GB
             const float v = noisy(from[x][c] * (g ? g[x] : 1.0f), sensor, x, y, c) * kNeutral[c];
-            to[x] = ushort(std::clamp(512.0f + v * (16383.0f - 512.0f), 0.0f, 16383.0f));
+            to[x] = ushort(std::clamp(kBlack + v * (kWhite - kBlack), 0.0f, kWhite));
         }
     });
     return out;

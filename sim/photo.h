@@ -17,7 +17,9 @@ struct Sensor {
 void develop(const ImageF& light, const ImageF& gain, const Sensor& sensor, const Rect& box,
              Image8& out);
 
-/// What a Bayer sensor (red first) records of the same light, black 512, white 16383: CV_16U.
+/// What the simulated sensor records of no light, and of all it can hold.
+inline constexpr float kBlack = 512, kWhite = 16383;
+/// What a Bayer sensor (red first) records of the same light: CV_16U.
 [[nodiscard]] Image mosaic(const ImageF& light, const ImageF& gain, const Sensor& sensor);
 
 /// White balance of the simulated sensor: what neutral light gives in red, green, blue.

@@ -3,11 +3,15 @@
 #include <libraw/libraw.h>
 #include <tiffio.h>
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <memory>
+#include <numeric>
+#include <opencv2/core.hpp>
 
 #include "core/files/dng_digest.h"
+#include "core/files/dng_samples.h"
 #include "core/files/safe_write.h"
 
 namespace gq::files {
@@ -16,9 +20,9 @@ namespace {
 
 using Tiff = std::unique_ptr<TIFF, decltype(&TIFFClose)>;
 
-/// Where the picture lies on the mosaic, and between which levels light is counted.
-struct Layout {
-    Size raw;
+/// The samples, where the picture lies on them, and between which levels light is counted.
+struct Mosaic {
+    Image samples;
     Point margin;
     std::array<float, 4>
         black{};  ///< of the four places of a 2 x 2 cell, from the picture's corner
@@ -27,10 +31,10 @@ struct Layout {
 
 tl::unexpected<Error> unsupported(const fs::path& file, const char* what) {
     return fail(Error::Kind::Unsupported, what, file.string(),
-                "Carry to its developed picture (TIFF), or convert it to an uncompressed DNG.");
+                "Carry to its developed picture (TIFF), or convert it to a DNG with a mosaic.");
 }
 
-Result<Layout> layoutOf(const fs::path& file) {
+Result<Mosaic> mosaicOf(const fs::path& file) {
     LibRaw raw;
     const int opened = raw.open_file(file.c_str());
     if (opened == LIBRAW_FILE_UNSUPPORTED) return unsupported(file, "this is no raw file");
@@ -41,7 +45,11 @@ Result<Layout> layoutOf(const fs::path& file) {
     const auto& c = raw.imgdata.color;
     if (c.cblack[4] > 2 || c.cblack[5] > 2)
         return unsupported(file, "the black level of this DNG varies over the picture");
-    Layout out{{s.raw_width, s.raw_height}, {s.left_margin, s.top_margin}, {}, float(c.maximum)};
+    if (!raw.imgdata.rawdata.raw_image)
+        return unsupported(file, "this raw file holds no mosaic of samples");
+    const Image samples(s.raw_height, s.raw_width, CV_16U, raw.imgdata.rawdata.raw_image,
+                        s.raw_pitch);
+    Mosaic out{samples.clone(), {s.left_margin, s.top_margin}, {}, float(c.maximum)};
     for (unsigned y = 0; y < 2; ++y)
         for (unsigned x = 0; x < 2; ++x) {
             unsigned level = c.black + c.cblack[raw.COLOR(int(y), int(x))];
@@ -77,87 +85,120 @@ bool findMosaic(TIFF* t, const Size& size) {
     return false;
 }
 
-/// Divides the samples of one strip or tile, which lies at `at` of the mosaic.
-bool divide(uint16_t* samples, const Rect& at, const Layout& l,
-            const std::vector<MosaicShade>& shades) {
-    bool changed = false;
+/// Divides the samples under the shades.
+void divide(Mosaic& m, const std::vector<MosaicShade>& shades) {
     for (const auto& shade : shades) {
-        const Rect in = (shade.box + l.margin) & at & Rect({0, 0}, l.raw);
+        const Rect in = (shade.box + m.margin) & Rect({0, 0}, m.samples.size());
         for (int y = in.y; y < in.br().y; ++y)
             for (int x = in.x; x < in.br().x; ++x) {
-                const Point p = Point(x, y) - l.margin - shade.box.tl();
-                const float log = shade.logShare.at<float>(p);
+                const Point seen = Point(x, y) - m.margin;
+                const float log = shade.logShare.at<float>(seen - shade.box.tl());
                 if (log == 0) continue;
-                uint16_t& v = samples[size_t(y - at.y) * size_t(at.width) + size_t(x - at.x)];
-                const Point seen = Point(x, y) - l.margin;
-                const int place = 2 * (seen.y & 1) + (seen.x & 1);
-                const float black = l.black[size_t(place)];
+                const float black = m.black[size_t(2 * (seen.y & 1) + (seen.x & 1))];
+                auto& v = m.samples.at<uint16_t>(y, x);
                 const float light = (float(v) - black) / std::exp(log);
-                v = uint16_t(std::lround(std::clamp(black + light, 0.0f, l.white)));
-                changed = true;
+                v = uint16_t(std::lround(std::clamp(black + light, 0.0f, m.white)));
             }
     }
-    return changed;
 }
 
-/// Rewrites the strips or tiles of the current directory that are shaded, in place.
-bool divideAll(TIFF* t, const Layout& l, const std::vector<MosaicShade>& shades) {
-    const bool tiled = TIFFIsTiled(t);
-    uint32_t width = uint32_t(l.raw.width), height = 0;
-    if (tiled) {
-        TIFFGetField(t, TIFFTAG_TILEWIDTH, &width);
-        TIFFGetField(t, TIFFTAG_TILELENGTH, &height);
-    } else {
-        TIFFGetFieldDefaulted(t, TIFFTAG_ROWSPERSTRIP, &height);
-        height = std::min(height, uint32_t(l.raw.height));
+/// Strips or tiles of the current directory.
+struct Pieces {
+    bool tiled = false;
+    Size size;
+    int across = 1;
+    uint32_t count = 0;
+    tmsize_t bytes = 0;  ///< of one
+
+    [[nodiscard]] Rect at(uint32_t i) const {
+        return {int(i) % across * size.width, int(i) / across * size.height, size.width,
+                size.height};
     }
-    const auto bytes = tiled ? TIFFTileSize(t) : TIFFStripSize(t);
-    std::vector<uint16_t> samples(size_t(bytes) / 2);
-    const uint32_t across = (uint32_t(l.raw.width) + width - 1) / width,
-                   count = tiled ? TIFFNumberOfTiles(t) : TIFFNumberOfStrips(t);
-    for (uint32_t i = 0; i < count; ++i) {
-        const Rect at(int(i % across * width), int(i / across * height), int(width), int(height));
-        const auto read = tiled ? TIFFReadEncodedTile(t, i, samples.data(), bytes)
-                                : TIFFReadEncodedStrip(t, i, samples.data(), bytes);
+};
+
+Pieces piecesOf(TIFF* t, const Size& whole) {
+    uint32_t width = uint32_t(whole.width), height = uint32_t(whole.height);
+    const bool tiled = TIFFIsTiled(t);
+    if (tiled) TIFFGetField(t, TIFFTAG_TILEWIDTH, &width);
+    TIFFGetFieldDefaulted(t, tiled ? TIFFTAG_TILELENGTH : TIFFTAG_ROWSPERSTRIP, &height);
+    const Size size(int(width), int(std::min(height, uint32_t(std::max(whole.height, 16)))));
+    return {tiled, size, (whole.width + size.width - 1) / size.width,
+            tiled ? TIFFNumberOfTiles(t) : TIFFNumberOfStrips(t),
+            tiled ? TIFFTileSize(t) : TIFFStripSize(t)};
+}
+
+/// Writes what differs from the samples into the strips and tiles of the current directory.
+bool rewrite(TIFF* t, const Image& samples) {
+    const Pieces pieces = piecesOf(t, samples.size());
+    std::vector<uint16_t> buffer(size_t(pieces.bytes) / 2);
+    for (uint32_t i = 0; i < pieces.count; ++i) {
+        const auto read = pieces.tiled ? TIFFReadEncodedTile(t, i, buffer.data(), pieces.bytes)
+                                       : TIFFReadEncodedStrip(t, i, buffer.data(), pieces.bytes);
         if (read < 0) return false;
-        const Rect whole(at.x, at.y, at.width, int(read / 2 / at.width));
-        if (!divide(samples.data(), whole, l, shades)) continue;
-        const auto written = tiled ? TIFFWriteEncodedTile(t, i, samples.data(), read)
-                                   : TIFFWriteEncodedStrip(t, i, samples.data(), read);
+        const Rect at = pieces.at(i);
+        const Image piece(int(read / 2 / at.width), at.width, CV_16U, buffer.data());
+        const Rect in = Rect(at.tl(), piece.size()) & Rect({0, 0}, samples.size());
+        const Image there = piece({{0, 0}, in.size()}), wanted = samples(in);
+        if (cv::norm(there, wanted, cv::NORM_INF) == 0) continue;
+        wanted.copyTo(there);
+        const auto written = pieces.tiled ? TIFFWriteEncodedTile(t, i, buffer.data(), read)
+                                          : TIFFWriteEncodedStrip(t, i, buffer.data(), read);
         if (written != read) return false;
     }
     return true;
 }
 
-/// Divides the samples of `file`, a copy of `source` that becomes `target`.
-Status divideFile(const std::string& file, const fs::path& source, const fs::path& target,
-                  const Layout& layout, const std::vector<MosaicShade>& shades) {
-    const Tiff t(TIFFOpen(file.c_str(), "r+"), &TIFFClose);
-    uint8_t* version = nullptr;
-    if (!t || !TIFFGetField(t.get(), TIFFTAG_DNGVERSION, &version))
-        return unsupported(source, "this raw file is no DNG");
-    if (!findMosaic(t.get(), layout.raw))
-        return unsupported(source, "this DNG holds no mosaic of samples");
-    uint16_t compression = 0, bits = 0, steps = 0;
-    uint16_t* curve = nullptr;
-    TIFFGetField(t.get(), TIFFTAG_COMPRESSION, &compression);
-    TIFFGetField(t.get(), TIFFTAG_BITSPERSAMPLE, &bits);
-    if (compression != COMPRESSION_NONE || bits != 16)
-        return unsupported(source, "the samples of this DNG are compressed");
-    if (TIFFGetField(t.get(), TIFFTAG_LINEARIZATIONTABLE, &steps, &curve))
-        return unsupported(source, "the samples of this DNG are coded by a curve");
-    if (!divideAll(t.get(), layout, shades))
-        return fail(Error::Kind::DiskFull, "it could not be written", target.string(),
-                    "Check the folder and the free space of the disk.");
-    return {};
+/// Where the samples of the current directory begin, if nothing follows them but padding.
+std::optional<uintmax_t> tailOf(TIFF* t, uint32_t count, uintmax_t fileSize) {
+    const bool tiled = TIFFIsTiled(t);
+    uint64_t *offsets = nullptr, *bytes = nullptr;
+    if (!TIFFGetField(t, tiled ? TIFFTAG_TILEOFFSETS : TIFFTAG_STRIPOFFSETS, &offsets) ||
+        !TIFFGetField(t, tiled ? TIFFTAG_TILEBYTECOUNTS : TIFFTAG_STRIPBYTECOUNTS, &bytes))
+        return std::nullopt;
+    const uintmax_t start = *std::min_element(offsets, offsets + count),
+                    all = std::accumulate(bytes, bytes + count, uintmax_t(0));
+    // Each may be filled up to an even length.
+    if (start + all > fileSize || fileSize - start - all > count) return std::nullopt;
+    return start;
+}
+
+/// Gives `file`, a copy of `source` that becomes `target`, the samples.
+Status storeSamples(const std::string& file, const fs::path& source, const fs::path& target,
+                    const Mosaic& mosaic) {
+    DngPlace place;
+    {
+        const Tiff t(TIFFOpen(file.c_str(), "r+"), &TIFFClose);
+        uint8_t* version = nullptr;
+        if (!t || !TIFFGetField(t.get(), TIFFTAG_DNGVERSION, &version))
+            return unsupported(source, "this raw file is no DNG");
+        if (!findMosaic(t.get(), mosaic.samples.size()))
+            return unsupported(source, "this DNG holds no mosaic of samples");
+        uint16_t compression = 0, bits = 0, steps = 0;
+        uint16_t* curve = nullptr;
+        TIFFGetField(t.get(), TIFFTAG_COMPRESSION, &compression);
+        TIFFGetField(t.get(), TIFFTAG_BITSPERSAMPLE, &bits);
+        const bool coded = TIFFGetField(t.get(), TIFFTAG_LINEARIZATIONTABLE, &steps, &curve);
+        if (compression == COMPRESSION_NONE && bits == 16 && !coded) {
+            if (rewrite(t.get(), mosaic.samples)) return {};
+            return fail(Error::Kind::DiskFull, "it could not be written", target.string(),
+                        "Check the folder and the free space of the disk.");
+        }
+        place.directory = uint32_t(TIFFCurrentDirOffset(t.get()));
+        place.tail =
+            tailOf(t.get(), piecesOf(t.get(), mosaic.samples.size()).count, fs::file_size(file));
+    }
+    auto stored = replaceSamples(file, place, mosaic.samples, uint32_t(mosaic.white));
+    if (!stored) stored.error().file = target.string();
+    return stored;
 }
 
 }  // namespace
 
 Status writeUnshadedDng(const fs::path& source, const fs::path& target,
                         const std::vector<MosaicShade>& shades, bool replace) {
-    const auto layout = layoutOf(source);
-    if (!layout) return tl::unexpected(layout.error());
+    auto mosaic = mosaicOf(source);
+    if (!mosaic) return tl::unexpected(mosaic.error());
+    divide(*mosaic, shades);
     return writeSafely(target, replace, [&](const std::string& temporary) -> Status {
         std::error_code code;
         fs::copy_file(source, temporary, fs::copy_options::overwrite_existing, code);
@@ -165,7 +206,7 @@ Status writeUnshadedDng(const fs::path& source, const fs::path& target,
             return fail(Error::Kind::DiskFull, "it could not be written", target.string(),
                         "Check the folder and the free space of the disk.");
         fs::permissions(temporary, fs::perms::owner_write, fs::perm_options::add, code);
-        if (auto ok = divideFile(temporary, source, target, *layout, shades); !ok) return ok;
+        if (auto ok = storeSamples(temporary, source, target, *mosaic); !ok) return ok;
         return clearRawDigests(temporary);
     });
 }

@@ -13,10 +13,12 @@ struct MosaicShade {
 };
 
 /// Writes a copy of a DNG in which the raw samples under `shades` are divided by the share of light
-/// let through there, above the black level and up to the white one. All else, tags included, stays
-/// as it is to the byte, but for digests of the samples, which are cleared: no demosaicing, no
-/// development. Errors: Unsupported (not a DNG, or its mosaic is compressed or coded by a curve), Refused (the target exists and is
-/// not to be replaced), those of reading and writing.
+/// let through there, above the black level and up to the white one: no demosaicing, no
+/// development. Samples of 16 bits keep their places in the file, and all else stays as it is to
+/// the byte; compressed, packed and curve-coded ones become plain ones of 16 bits, with every other
+/// tag as it was. Digests of the samples are cleared.
+/// Errors: Unsupported (not a DNG, or without a mosaic), Refused (the target exists and is not to
+/// be replaced), those of reading and writing.
 [[nodiscard]] Status writeUnshadedDng(const std::filesystem::path& source,
                                       const std::filesystem::path& target,
                                       const std::vector<MosaicShade>& shades, bool replace);

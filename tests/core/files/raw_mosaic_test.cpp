@@ -2,6 +2,7 @@
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 #include <exiv2/exiv2.hpp>
 #include <fstream>
@@ -31,15 +32,23 @@ Image mosaicOf(float share) {
 class RawMosaic : public testing::Test {
   protected:
     void SetUp() override {
-        ASSERT_TRUE(
-            sim::writeDng(dir / "in.dng", mosaicOf(0.7f), "Make", "Model", Orientation::Turn90));
-        ASSERT_TRUE(
-            sim::writeDng(dir / "clean.dng", mosaicOf(1), "Make", "Model", Orientation::Turn90));
+        write("in.dng", mosaicOf(0.7f));
+        write("clean.dng", mosaicOf(1));
         original = testkit::bytesOf(dir / "in.dng");
+    }
+    void write(const char* name, const Image& mosaic, const sim::DngCoding& coding = {}) {
+        ASSERT_TRUE(
+            sim::writeDng(dir / name, mosaic, "Make", "Model", Orientation::Turn90, coding));
     }
     Status divided(const std::filesystem::path& from, const std::filesystem::path& to) {
         const ImageF share(kShaded.size(), CV_32F, cv::Scalar(std::log(0.7)));
         return writeUnshadedDng(from, to, {{kShaded, share}}, false);
+    }
+    /// out.dng as clean.dng, but for `most` of 65535.
+    void expectClean(double most) {
+        const auto out = readPicture(dir / "out.dng"), clean = readPicture(dir / "clean.dng");
+        ASSERT_TRUE(out && clean);
+        EXPECT_LE(cv::norm(out->picture.pixels, clean->picture.pixels, cv::NORM_INF), most);
     }
     testkit::Scratch dir;
     std::string original;
@@ -47,10 +56,7 @@ class RawMosaic : public testing::Test {
 
 TEST_F(RawMosaic, ComesBackAsIfNoDustHadBeenThere) {
     ASSERT_TRUE(divided(dir / "in.dng", dir / "out.dng"));
-    const auto out = readPicture(dir / "out.dng"), clean = readPicture(dir / "clean.dng");
-    ASSERT_TRUE(out && clean);
-    EXPECT_LE(cv::norm(out->picture.pixels, clean->picture.pixels, cv::NORM_INF), 40)
-        << "of 65535: a rounded sample";
+    expectClean(40);  // a rounded sample
     EXPECT_EQ(testkit::bytesOf(dir / "in.dng"), original);
 }
 
@@ -113,12 +119,44 @@ TEST_F(RawMosaic, ClearsDigestsInEitherByteOrderAndWritesNothingBeyondTheFile) {
     EXPECT_EQ(cleared(27), onlyDigest(27));
 }
 
-TEST_F(RawMosaic, RefusesSamplesThatAreCodedByACurve) {
-    tag(dir / "in.dng", "Exif.Image.LinearizationTable", "0 4 16");
-    const auto out = divided(dir / "in.dng", dir / "out.dng");
-    ASSERT_FALSE(out);
-    EXPECT_EQ(out.error().kind, Error::Kind::Unsupported);
-    EXPECT_FALSE(std::filesystem::exists(dir / "out.dng"));
+/// The value of a tag, as text.
+std::string tagged(const std::filesystem::path& file, const char* key) {
+    const auto image = Exiv2::ImageFactory::open(file.string());
+    image->readMetadata();
+    return image->exifData()[key].toString();
+}
+
+TEST_F(RawMosaic, CompressedSamplesBecomePlainOnesWithTheSameTags) {
+    write("in.dng", mosaicOf(0.7f), {.lossless = true});
+    tag(dir / "in.dng", "Exif.Image.Artist", "Wren Hallow");
+    tag(dir / "in.dng", "Exif.Image.0xfde8", "of no standard");
+    ASSERT_TRUE(divided(dir / "in.dng", dir / "out.dng"));
+    expectClean(40);
+    EXPECT_EQ(readInfo(dir / "out.dng")->orientation, Orientation::Turn90);
+    for (const char* key : {"Exif.Image.Artist", "Exif.Image.0xfde8", "Exif.Image.AsShotNeutral",
+                            "Exif.SubImage1.WhiteLevel", "Exif.Image.ImageWidth"})
+        EXPECT_EQ(tagged(dir / "out.dng", key), tagged(dir / "in.dng", key)) << key;
+    EXPECT_EQ(tagged(dir / "out.dng", "Exif.SubImage1.Compression"), "1");
+    EXPECT_EQ(tagged(dir / "out.dng", "Exif.SubImage1.TileWidth"), "") << "strips now";
+}
+
+TEST_F(RawMosaic, CompressedSamplesThatEndTheFileAreNotKept) {
+    write("in.dng", mosaicOf(0.7f), {.lossless = true});
+    tag(dir / "in.dng", "Exif.Image.Artist", "Wren Hallow");  // moves the tags before the samples
+    ASSERT_TRUE(divided(dir / "in.dng", dir / "out.dng"));
+    EXPECT_LT(testkit::bytesOf(dir / "out.dng").size(), original.size() + 1024)
+        << "little more than one of plain samples";
+}
+
+TEST_F(RawMosaic, SamplesCodedByACurveBecomePlainOnes) {
+    std::vector<uint16_t> curve;
+    for (int i = 0; i < 1024; ++i) curve.push_back(uint16_t(i * i / 64));
+    Image coded = mosaicOf(0.7f);
+    for (auto& v : cv::Mat_<uint16_t>(coded))
+        v = uint16_t(std::lower_bound(curve.begin(), curve.end(), v) - curve.begin());
+    write("in.dng", coded, {.curve = curve});
+    ASSERT_TRUE(divided(dir / "in.dng", dir / "out.dng"));
+    expectClean(600);  // the curve's steps are 32 of 16383 at most
 }
 
 }  // namespace
