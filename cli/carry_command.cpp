@@ -6,7 +6,6 @@
 #include "core/carry/chart_file.h"
 #include "core/files/folder_scan.h"
 #include "core/files/picture_writer.h"
-#include "core/files/raw_mosaic.h"
 #include "core/render/compose.h"
 #include "core/render/export.h"
 #include "core/render/mend_findings.h"
@@ -71,22 +70,9 @@ struct Job {
 
 /// Where a frame's file goes; its suffix does not depend on the bits.
 fs::path targetOf(const series::Frame& frame, const CarryOptions& o) {
-    if (o.format == "dng") return fs::path(o.out) / (frame.name() + ".dng");
-    return render::exportPath(frame, o.out, formatFor(frame.file, o.format, 16));
-}
-
-/// The raw samples with what can be divided out of them.
-Result<std::string> writeRaw(const series::Frame& frame, const CarryOptions& o) {
-    std::vector<files::MosaicShade> shades;
-    for (const auto& m : frame.mends)
-        if (!m.muted && m.mend.shade) shades.push_back({m.mend.shade->box, m.mend.shade->logShare});
-    if (auto ok = files::writeUnshadedDng(frame.file, targetOf(frame, o), shades, o.replace); !ok)
-        return tl::unexpected(ok.error());
-    const auto live = std::count_if(frame.mends.begin(), frame.mends.end(),
-                                    [](const auto& m) { return !m.muted; });
-    const size_t left = size_t(live) - shades.size();
-    return fmt::format("{} shadows divided out of the raw samples{}", shades.size(),
-                       left ? fmt::format(", {} mends left for the developed picture", left) : "");
+    render::DeliveryPlan plan{.dng = o.format == "dng"};
+    if (!plan.dng) plan.write.format = formatFor(frame.file, o.format, 16);
+    return render::deliveryPath(frame, o.out, plan);
 }
 
 Result<std::string> carryOne(const Job& job, const series::Frame& target, const CarryOptions& o) {
@@ -107,7 +93,12 @@ Result<std::string> carryOne(const Job& job, const series::Frame& target, const 
     } else if (job.foundNow) {
         frame = carry::unshaded(target, loaded->picture.pixels, job.shadows);
     }
-    if (o.format == "dng") return writeRaw(frame, o);
+    if (o.format == "dng") {
+        const fs::path to = targetOf(frame, o);
+        return files::looksRaw(frame.file)
+                   ? render::exportOpenedDng(frame, loaded->picture.pixels, job.line, to, o.replace)
+                   : render::exportDng(frame, {}, job.line, to, o.replace);
+    }
     if (auto ok = render::mendInPlace(loaded->picture.pixels, frame, job.line); !ok)
         return tl::unexpected(ok.error());
     std::array<int, 3> count{};
@@ -118,7 +109,7 @@ Result<std::string> carryOne(const Job& job, const series::Frame& target, const 
             frame.file);
         !ok)
         return tl::unexpected(ok.error());
-    if (o.raw)
+    if (o.raw && !frame.companion.empty())
         if (auto ok = render::exportRaw(frame, job.line, targetOf(frame, o), o.replace); !ok)
             return tl::unexpected(ok.error());
     if (target.id == job.reference.id)
@@ -243,7 +234,7 @@ void addCarry(CLI::App& app, Common& common) {
     c->add_option(
          "--format", o.format,
          "tiff8, tiff16, png8, png16 or jpeg (default: that of each frame; raw becomes tiff16); "
-         "dng divides shadows out of the raw samples of DNG frames")
+         "dng divides shadows out of the raw samples of DNG frames and pairs")
         ->check(CLI::IsMember({"tiff8", "tiff16", "png8", "png16", "jpeg", "dng"}));
     c->add_flag("--replace", o.replace, "replace files that are there");
     c->add_flag("--raw", o.raw, "write the raw files of pairs too, as NAME-raw.tif");

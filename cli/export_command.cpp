@@ -13,8 +13,10 @@ void addExport(CLI::App& app, Common& common) {
     static bool replace = false, raw = false;
     c->add_option("SERIES", folder, "series folder")->required();
     c->add_option("-o", out, "folder to write into")->required();
-    c->add_option("--format", format, "tiff8, tiff16, png8, png16 or jpeg")
-        ->check(CLI::IsMember({"tiff8", "tiff16", "png8", "png16", "jpeg"}))
+    c->add_option("--format", format,
+                  "tiff8, tiff16, png8, png16 or jpeg; dng divides shadows out of the raw samples "
+                  "of DNG frames and pairs")
+        ->check(CLI::IsMember({"tiff8", "tiff16", "png8", "png16", "jpeg", "dng"}))
         ->capture_default_str();
     c->add_option("--quality", quality, "of JPEG, 1..100")
         ->check(CLI::Range(1, 100))
@@ -30,20 +32,13 @@ void addExport(CLI::App& app, Common& common) {
         const auto s = series::loadSeries(at);
         if (!s) return complain(common, s.error());
         if (auto ok = makeFolder(out); !ok) return complain(common, ok.error());
-        const files::WriteOptions options{*files::formatFromWord(format), quality, replace};
+        render::DeliveryPlan plan{
+            {.jpegQuality = quality, .replace = replace}, format == "dng", raw};
+        if (!plan.dng) plan.write.format = *files::formatFromWord(format);
         std::vector<BatchFrame> frames;
-        for (const auto& frame : s->frames) {
-            const fs::path target = render::exportPath(*frame, out, options.format);
-            frames.push_back(
-                {frame->file, target, [&, frame, target]() -> Result<std::string> {
-                     if (auto ok = render::exportFrame(*frame, s->plan.line, target, options); !ok)
-                         return tl::unexpected(ok.error());
-                     if (!raw || frame->companion.empty()) return "written";
-                     if (auto ok = render::exportRaw(*frame, s->plan.line, target, replace); !ok)
-                         return tl::unexpected(ok.error());
-                     return "written, and its raw file";
-                 }});
-        }
+        for (const auto& frame : s->frames)
+            frames.push_back({frame->file, render::deliveryPath(*frame, out, plan),
+                              [&, frame] { return render::deliver(*s, *frame, out, plan); }});
         runBatch(common, frames);
     });
 }

@@ -59,31 +59,4 @@ std::string refusal(const Frame& reference, const Frame& target) {
                        own.height, sensor.width, sensor.height);
 }
 
-Result<Frame> rawOf(const Frame& frame) {
-    if (frame.companion.empty())
-        return fail(Error::Kind::NotFound, "the frame has no raw file beside it",
-                    frame.file.string(), "Only pairs that were gathered together have one.");
-    auto raw = series::makeFrame(frame.companion, frame.id);
-    if (!raw) return tl::unexpected(raw.error());
-    // Whichever of the two is the larger one shows more of the sensor.
-    const Size sensor(std::max(raw->geometry.stored.width, frame.geometry.stored.width),
-                      std::max(raw->geometry.stored.height, frame.geometry.stored.height));
-    Frame from = laidOn(sensor, frame), out = laidOn(sensor, std::move(*raw));
-    if (from.geometry.sensorSize() != out.geometry.sensorSize())
-        return fail(Error::Kind::Refused, "the raw file has another shape than the picture",
-                    frame.companion.string(), "Gather it as a frame of its own.");
-    const bool same = from.geometry.stored == out.geometry.stored;
-    for (auto m : frame.mends) {
-        if (!same) {
-            m.mend.region = gq::carried(m.mend.region, from.geometry, out.geometry);
-            m.mend.source.reset();
-            m.mend.lent.reset();
-            m.mend.guides.clear();
-            if (m.mend.shade) m.mend.shade.reset(), m.mend.method = mend::Method::Heal;
-        }
-        if (!m.mend.region.empty()) out.mends.push_back(std::move(m));
-    }
-    return out;
-}
-
 }  // namespace gq::carry

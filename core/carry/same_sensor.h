@@ -24,9 +24,4 @@ struct Cut {
 /// camera, or another shape.)
 [[nodiscard]] std::string refusal(const series::Frame& reference, const series::Frame& target);
 
-/// The raw file of a frame's pair as a frame of its own with the same mends, where they fall on it;
-/// shadows that are divided out are healed if its size differs.
-/// Errors: NotFound when the frame has no pair, Refused, those of `makeFrame`.
-[[nodiscard]] Result<series::Frame> rawOf(const series::Frame& frame);
-
 }  // namespace gq::carry

@@ -180,6 +180,12 @@ ImageF logShareAt(const Shadow& s, double aperture) {
     return softerLogShare(s, aperture, 0);
 }
 
+ImageF blurredAsLearnt(const ImageF& share) {
+    ImageF out;
+    cv::GaussianBlur(share, out, {}, double(kSmoothed) * std::sqrt(2.0), 0, cv::BORDER_REPLICATE);
+    return out;
+}
+
 ShadowSeries::ShadowSeries(std::vector<Region> places) {
     std::vector<int> reach;
     for (auto& region : places) {
@@ -438,12 +444,7 @@ ShadowFit fitShadow(const Shadow& shadow, const Image& pixels, const series::Fra
 
     // Laid on the frame's own pixels.
     const FrameGeometry& g = frame.geometry;
-    const PointF a = g.fromSensor(PointF(shadow.box.tl())),
-                 b = g.fromSensor(PointF(shadow.box.br()));
-    const Rect box =
-        Rect(Point(int(std::floor(std::min(a.x, b.x))), int(std::floor(std::min(a.y, b.y)))),
-             Point(int(std::ceil(std::max(a.x, b.x))), int(std::ceil(std::max(a.y, b.y))))) &
-        Rect({0, 0}, pixels.size());
+    const Rect box = g.boxFromSensor(shadow.box) & Rect({0, 0}, pixels.size());
     if (box.empty()) return out;
     const cv::Matx23d map = sensorToStored(g, shadow.box.tl(), box.tl());
     ImageF logShare;

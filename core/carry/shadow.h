@@ -24,6 +24,10 @@ struct Shadow {
 /// opening makes it larger, softer and fainter; a smaller one than was seen leaves it as it is.
 [[nodiscard]] ImageF logShareAt(const Shadow& shadow, double aperture);
 
+/// A share of light as a series would show it: through the two slight blurs (of the frames' tones,
+/// and of the result) that `fitShadow` takes off again.
+[[nodiscard]] ImageF blurredAsLearnt(const ImageF& share);
+
 /// Collects what frames of one camera tell about places of its sensor. Only small windows are kept,
 /// of at most 24 frames a place, so memory does not grow with the number of frames.
 ///

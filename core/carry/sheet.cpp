@@ -163,12 +163,8 @@ cv::Matx23d sensorToStored(const FrameGeometry& g, Point from, Point to) {
 Departure departureAt(const Image& pixels, const FrameGeometry& g, const Rect& box,
                       const Mask& cover) {
     Departure out;
-    const PointF a = g.fromSensor(PointF(box.tl())), b = g.fromSensor(PointF(box.br()));
     const Rect stored =
-        grown(Rect(Point(int(std::floor(std::min(a.x, b.x))), int(std::floor(std::min(a.y, b.y)))),
-                   Point(int(std::ceil(std::max(a.x, b.x))), int(std::ceil(std::max(a.y, b.y))))),
-              2, pixels.size()) &
-        Rect({0, 0}, pixels.size());
+        grown(g.boxFromSensor(box), 2, pixels.size()) & Rect({0, 0}, pixels.size());
     if (stored.width < 8 || stored.height < 8) return out;
     const cv::Matx23d map = sensorToStored(g, box.tl(), stored.tl());
     const Image part = pixels(stored);

@@ -154,16 +154,18 @@ Result<LoadedPicture> readPicture(const fs::path& file, std::stop_token stop, do
 
 Result<Image> readHalf(const fs::path& file, std::stop_token stop) {
     startVips();
-    const char* loader = looksRaw(file) ? nullptr : vips_foreign_find_load(file.c_str());
+    const bool raw = looksRaw(file);
+    const char* loader = raw ? nullptr : vips_foreign_find_load(file.c_str());
     const bool jpeg = loader && std::string_view(loader).starts_with("VipsForeignLoadJpeg");
-    auto loaded = jpeg ? readRaster(file, stop, kPixelLimit, 2) : readPicture(file, stop);
+    auto loaded = raw ? readRaw(file, stop, kPixelLimit, true)
+                      : readRaster(file, stop, kPixelLimit, jpeg ? 2 : 1);
     if (!loaded) return tl::unexpected(loaded.error());
-    return jpeg ? loaded->picture.pixels : halved(loaded->picture.pixels);
+    return raw || jpeg ? loaded->picture.pixels : halved(loaded->picture.pixels);
 }
 
 Result<Image8> readThumbnail(const fs::path& file, int side) {
     if (looksRaw(file)) {
-        auto raw = readRaw(file, {}, kPixelLimit);
+        auto raw = readRaw(file, {}, kPixelLimit, true);
         if (!raw) return tl::unexpected(raw.error());
         Image8 full = narrow(asColour(raw->picture.pixels)), out;
         const double k = double(side) / std::max(full.cols, full.rows);

@@ -77,7 +77,8 @@ Result<FrameInfo> readRawInfo(const fs::path& file, double pixelLimit) {
     return info;
 }
 
-Result<LoadedPicture> readRaw(const fs::path& file, std::stop_token stop, double pixelLimit) {
+Result<LoadedPicture> readRaw(const fs::path& file, std::stop_token stop, double pixelLimit,
+                              bool half) {
     auto raw = open(file, pixelLimit);
     if (!raw) return tl::unexpected(raw.error());
     auto& lr = **raw;
@@ -90,6 +91,7 @@ Result<LoadedPicture> readRaw(const fs::path& file, std::stop_token stop, double
     p.gamm[1] = 12.92;
     p.user_flip = 0;
     p.user_qual = 3;
+    p.half_size = half;
     p.adjust_maximum_thr = 0;  // the same exposure for every frame of a series
     lr.set_progress_handler(stopCallback, &stop);
     int code = lr.unpack();

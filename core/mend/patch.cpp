@@ -248,37 +248,36 @@ Result<Patch> evenedOut(const Work& work, std::stop_token stop) {
     return out;
 }
 
+/// Share of light that is let through, over what is read; nothing where too little shines through.
+Result<std::optional<ImageF>> lightThrough(const Work& work, std::stop_token stop) {
+    if (const auto& known = work.mend.shade) {
+        ImageF share(work.read.size(), CV_32F, cv::Scalar(1));
+        const Rect in = known->box & work.read;
+        if (!in.empty()) cv::exp(known->logShare(in - known->box.tl()), share(in - work.read.tl()));
+        return share;
+    }
+    const auto shade = measureShade(work.window({}), work.mask(work.mend.region), stop);
+    if (!shade) return tl::unexpected(shade.error());
+    return shade->fits ? std::optional(shade->gain) : std::nullopt;
+}
+
 /// The picture under a shadow: its linear light over the share let through there.
-template <class Share>
-Patch dividedOut(const Work& work, Share share) {
+Result<Patch> unshaded(const Work& work, std::stop_token stop) {
+    const auto through = lightThrough(work, stop);
+    if (!through) return tl::unexpected(through.error());
+    if (!*through) return healed(work, false, stop);
     Window w = work.window({});
     const auto places = work.places(work.whole);
     std::vector<Vec4> values;
     for (const Point& p : places) {
         Vec4 v = w.at(p.x, p.y);
-        const float through = share(p);
+        const float share = (*through)->at<float>(p);
         for (int c = 0; c < 3; ++c)
-            v[c] = float(fromLinear(toLinear(ushort(std::lround(v[c] * 65535))) / through)) / 65535;
+            v[c] = float(fromLinear(toLinear(ushort(std::lround(v[c] * 65535))) / share)) / 65535;
         values.push_back(v);
     }
     w.write(places, values);
     return work.patch(w, {});
-}
-
-Result<Patch> unshaded(const Work& work, std::stop_token stop) {
-    if (work.mend.shade) {
-        const KnownShade& known = *work.mend.shade;
-        return dividedOut(work, [&](Point p) {
-            const Point at = p + work.read.tl() - known.box.tl();
-            return Rect({0, 0}, known.box.size()).contains(at)
-                       ? std::exp(known.logShare.at<float>(at))
-                       : 1.0f;
-        });
-    }
-    const auto shade = measureShade(work.window({}), work.mask(work.mend.region), stop);
-    if (!shade) return tl::unexpected(shade.error());
-    if (!shade->fits) return healed(work, false, stop);
-    return dividedOut(work, [&](Point p) { return shade->gain.at<float>(p); });
 }
 
 Result<Patch> touchedIn(const Work& work, std::stop_token stop) {
@@ -365,6 +364,22 @@ Result<Patch> makePatch(const Setting& setting, const Mend& mend, std::stop_toke
             return sifted(work, stop);
     }
     return fail(Error::Kind::BadSetting, "this method is not known");
+}
+
+Result<KnownShadePtr> shadeOf(const Setting& setting, const Mend& mend, std::stop_token stop) {
+    const Size picture = setting.pixels.size();
+    if (mend.method != Method::Unshade || mend.region.empty()) return KnownShadePtr();
+    const Work work{setting, mend, footprint(mend, picture), readBox(mend, picture)};
+    const auto through = lightThrough(work, stop);
+    if (!through) return tl::unexpected(through.error());
+    if (!*through) return KnownShadePtr();
+    auto out = std::make_shared<KnownShade>();
+    out->box = work.whole.box;
+    const ImageF held = 1 / (**through)(out->box - work.read.tl()) - 1,
+                 alpha = opacity(mend, work.whole);
+    cv::log(ImageF(1 + held.mul(alpha)), out->logShare);
+    out->logShare *= -1;
+    return KnownShadePtr(std::move(out));
 }
 
 void lay(const Patch& patch, Image& pixels, Point origin) {

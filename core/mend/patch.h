@@ -36,6 +36,12 @@ struct Setting {
 [[nodiscard]] Result<Patch> makePatch(const Setting& setting, const Mend& mend,
                                       std::stop_token stop = {});
 
+/// The share of light an Unshade divides out with its opacity, known or measured in the frame; null
+/// for other methods, and where too little shines through to divide.
+/// Threads  re-entrant. Errors: Cancelled.
+[[nodiscard]] Result<KnownShadePtr> shadeOf(const Setting& setting, const Mend& mend,
+                                            std::stop_token stop = {});
+
 /// Copies the patch, inside its footprint only, into a picture or into the part of one that begins
 /// at `origin`; what falls outside is left out.
 void lay(const Patch& patch, Image& pixels, Point origin = {0, 0});

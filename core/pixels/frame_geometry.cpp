@@ -90,4 +90,21 @@ PointF FrameGeometry::fromSensor(PointF p) const {
     return (turned(p, sensorSize(), storedTurn) - cropOffset) * scale;
 }
 
+namespace {
+
+Rect boxAround(PointF a, PointF b) {
+    return {Point(int(std::floor(std::min(a.x, b.x))), int(std::floor(std::min(a.y, b.y)))),
+            Point(int(std::ceil(std::max(a.x, b.x))), int(std::ceil(std::max(a.y, b.y))))};
+}
+
+}  // namespace
+
+Rect FrameGeometry::boxToSensor(const Rect& box) const {
+    return boxAround(toSensor(PointF(box.tl())), toSensor(PointF(box.br())));
+}
+
+Rect FrameGeometry::boxFromSensor(const Rect& box) const {
+    return boxAround(fromSensor(PointF(box.tl())), fromSensor(PointF(box.br())));
+}
+
 }  // namespace gq

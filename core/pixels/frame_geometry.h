@@ -36,6 +36,9 @@ struct FrameGeometry {
     [[nodiscard]] PointF fromShown(PointF shownPoint) const;
     [[nodiscard]] PointF toSensor(PointF storedPoint) const;
     [[nodiscard]] PointF fromSensor(PointF sensorPoint) const;
+    /// The smallest box of whole pixels around another's corners.
+    [[nodiscard]] Rect boxToSensor(const Rect& storedBox) const;
+    [[nodiscard]] Rect boxFromSensor(const Rect& sensorBox) const;
     [[nodiscard]] Size sensorSize() const { return sensor.empty() ? unturnedSensor() : sensor; }
 
   private:

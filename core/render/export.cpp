@@ -1,16 +1,17 @@
 #include "core/render/export.h"
 
+#include <fmt/core.h>
+
 #include "core/carry/chart.h"
-#include "core/carry/same_sensor.h"
+#include "core/carry/raw_pair.h"
 #include "core/files/content_hash.h"
+#include "core/files/folder_scan.h"
+#include "core/files/raw_mosaic.h"
+#include "core/mend/patch.h"
 #include "core/render/compose.h"
 
 namespace gq::render {
 namespace fs = std::filesystem;
-
-fs::path exportPath(const series::Frame& frame, const fs::path& folder, files::Format format) {
-    return folder / (frame.name() + files::suffix(format));
-}
 
 namespace {
 
@@ -58,27 +59,110 @@ carry::PixelSource chartPixels(const series::Frame& first) {
     };
 }
 
+namespace {
+
+/// Lays the mends on what was opened and writes it.
+Status writeMended(const series::Frame& frame, files::LoadedPicture loaded, float line,
+                   const fs::path& target, const files::WriteOptions& options,
+                   std::stop_token stop) {
+    Image& pixels = loaded.picture.pixels;
+    if (auto ok = mendInPlace(pixels, frame, line, stop); !ok) return ok;
+    if (frame.inversion) {
+        pixels = film::inverted(pixels, *frame.inversion);
+        loaded.extra.release();  // the scan's infrared is not the positive's
+    }
+    if (stop.stop_requested()) return cancelled();
+    return files::writePicture(target, loaded, options, frame.file);
+}
+
+struct OpenedRaw {
+    series::Frame frame;
+    files::LoadedPicture loaded;
+};
+
+/// A raw frame, or that of a pair with the pair's mends; what is known of their shadows is divided
+/// out.
+Result<OpenedRaw> openRaw(const series::Frame& frame, const carry::Shadows& shadows,
+                          std::stop_token stop) {
+    carry::RawPair raw{frame, {}};
+    if (!files::looksRaw(frame.file)) {
+        auto pair = carry::rawPairOf(frame);
+        if (!pair) return tl::unexpected(pair.error());
+        raw = std::move(*pair);
+    }
+    auto loaded = openOriginal(raw.frame, true, stop);
+    if (!loaded) return tl::unexpected(loaded.error());
+    raw.shadows.insert(shadows.begin(), shadows.end());
+    return OpenedRaw{carry::unshaded(raw.frame, loaded->picture.pixels, raw.shadows),
+                     std::move(*loaded)};
+}
+
+}  // namespace
+
 Status exportFrame(const series::Frame& frame, float line, const fs::path& target,
                    const files::WriteOptions& options, std::stop_token stop) {
     auto loaded = openOriginal(frame, true, stop);
     if (!loaded) return tl::unexpected(loaded.error());
-    Image& pixels = loaded->picture.pixels;
-    if (auto ok = mendInPlace(pixels, frame, line, stop); !ok) return ok;
-    if (frame.inversion) {
-        pixels = film::inverted(pixels, *frame.inversion);
-        loaded->extra.release();  // the scan's infrared is not the positive's
-    }
-    if (stop.stop_requested()) return cancelled();
-    return files::writePicture(target, *loaded, options, frame.file);
+    return writeMended(frame, std::move(*loaded), line, target, options, stop);
 }
 
 Status exportRaw(const series::Frame& frame, float line, const fs::path& target, bool replace,
                  std::stop_token stop) {
-    if (frame.companion.empty()) return {};
-    const auto raw = carry::rawOf(frame);
+    auto raw = openRaw(frame, {}, stop);
     if (!raw) return tl::unexpected(raw.error());
-    return exportFrame(*raw, line, target.parent_path() / (frame.name() + "-raw.tif"),
+    return writeMended(raw->frame, std::move(raw->loaded), line,
+                       target.parent_path() / (frame.name() + "-raw.tif"),
                        {.format = files::Format::Tiff16, .replace = replace}, stop);
+}
+
+Result<std::string> exportDng(const series::Frame& frame, const carry::Shadows& shadows, float line,
+                              const fs::path& target, bool replace, std::stop_token stop) {
+    const auto opened = openRaw(frame, shadows, stop);
+    if (!opened) return tl::unexpected(opened.error());
+    return exportOpenedDng(opened->frame, opened->loaded.picture.pixels, line, target, replace,
+                           stop);
+}
+
+Result<std::string> exportOpenedDng(const series::Frame& raw, const Image& pixels, float line,
+                                    const fs::path& target, bool replace, std::stop_token stop) {
+    std::vector<files::MosaicShade> shades;
+    size_t left = 0;
+    for (const auto& m : raw.mends) {
+        if (m.muted) continue;
+        const auto avoid = series::avoided(raw, m.id, line);
+        const auto shade = mend::shadeOf({pixels, avoid}, m.mend, stop);
+        if (!shade) return tl::unexpected(shade.error());
+        if (*shade)
+            shades.push_back({(*shade)->box, (*shade)->logShare});
+        else
+            ++left;
+    }
+    if (stop.stop_requested()) return cancelled();
+    if (auto ok = files::writeUnshadedDng(raw.file, target, shades, replace); !ok)
+        return tl::unexpected(ok.error());
+    return fmt::format("{} shadows divided out of the raw samples{}", shades.size(),
+                       left ? fmt::format(", {} mends left for the developed picture", left) : "");
+}
+
+fs::path deliveryPath(const series::Frame& frame, const fs::path& folder,
+                      const DeliveryPlan& plan) {
+    return folder / (frame.name() + (plan.dng ? ".dng" : files::suffix(plan.write.format)));
+}
+
+Result<std::string> deliver(const series::Series& series, const series::Frame& frame,
+                            const fs::path& folder, const DeliveryPlan& plan,
+                            std::stop_token stop) {
+    const fs::path target = deliveryPath(frame, folder, plan);
+    const float line = series.plan.line;
+    if (plan.dng)
+        return exportDng(frame, carry::shadowsElsewhere(series, frame), line, target,
+                         plan.write.replace, stop);
+    if (auto ok = exportFrame(frame, line, target, plan.write, stop); !ok)
+        return tl::unexpected(ok.error());
+    if (!plan.rawToo || frame.companion.empty()) return "written";
+    if (auto ok = exportRaw(frame, line, target, plan.write.replace, stop); !ok)
+        return tl::unexpected(ok.error());
+    return "written, and its raw file";
 }
 
 }  // namespace gq::render

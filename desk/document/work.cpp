@@ -219,16 +219,15 @@ void Work::setDelivery(size_t i, Delivery::State state, const QString& note) {
 }
 
 void Work::deliver(const std::vector<std::string>& frames, const std::filesystem::path& folder,
-                   const files::WriteOptions& options) {
+                   const render::DeliveryPlan& plan) {
     if (m_jobs.busy()) return;
     const auto series = m_document.now();
     m_queue.clear();
     for (const auto& id : frames)
-        m_queue.push_back(
-            {id,
-             text(render::exportPath(*series->frame(id), folder, options.format).string()),
-             {},
-             Delivery::State::Waiting});
+        m_queue.push_back({id,
+                           text(render::deliveryPath(*series->frame(id), folder, plan).string()),
+                           {},
+                           Delivery::State::Waiting});
     emit queueChanged();
     m_jobs.run(
         tr("Delivering"), this,
@@ -245,12 +244,10 @@ void Work::deliver(const std::vector<std::string>& frames, const std::filesystem
                     continue;
                 }
                 tell(Delivery::State::Writing, {});
-                const auto frame = series->frame(frames[i]);
-                const auto done = render::exportFrame(
-                    *frame, series->plan.line, render::exportPath(*frame, folder, options.format),
-                    options, stop);
+                const auto done =
+                    render::deliver(*series, *series->frame(frames[i]), folder, plan, stop);
                 if (done)
-                    tell(Delivery::State::Done, {});
+                    tell(Delivery::State::Done, text(*done));
                 else if (done.error().kind == Error::Kind::Cancelled)
                     tell(Delivery::State::Stopped, tr("stopped"));
                 else

@@ -3,7 +3,7 @@
 
 #include "core/carry/carry.h"
 #include "core/carry/roll_lines.h"
-#include "core/files/picture_writer.h"
+#include "core/render/export.h"
 #include "desk/document/pictures.h"
 
 namespace gq::desk {
@@ -64,7 +64,7 @@ class Work : public QObject {
         State state = State::Waiting;
     };
     void deliver(const std::vector<std::string>& frames, const std::filesystem::path& folder,
-                 const files::WriteOptions& options);
+                 const render::DeliveryPlan& plan);
     [[nodiscard]] const std::vector<Delivery>& queue() const { return m_queue; }
 
     /// One undo step on the current frame; none if `change` returns false.

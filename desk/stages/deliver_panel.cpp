@@ -1,14 +1,23 @@
 #include "desk/stages/deliver_panel.h"
 
 #include <QFileDialog>
+#include <QFileInfo>
 #include <QHBoxLayout>
 #include <QVBoxLayout>
 
+#include "core/files/folder_scan.h"
 #include "desk/look/convert.h"
 #include "desk/look/theme.h"
 #include "desk/stages/series_panel.h"
 
 namespace gq::desk {
+namespace {
+
+bool hasRaw(const series::Frame& f) {
+    return files::looksRaw(f.companion.empty() ? f.file : f.companion);
+}
+
+}  // namespace
 
 DeliverPanel::DeliverPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidget* parent)
     : QWidget(parent), m_document(document), m_work(work), m_jobs(jobs) {
@@ -25,7 +34,7 @@ DeliverPanel::DeliverPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidg
     m_format = new QComboBox;
     m_format->setObjectName("format");
     m_format->addItems({tr("TIFF, 8 bits"), tr("TIFF, 16 bits"), tr("PNG, 8 bits"),
-                        tr("PNG, 16 bits"), tr("JPEG")});
+                        tr("PNG, 16 bits"), tr("JPEG"), tr("DNG, raw samples")});
     all->addWidget(m_format);
     auto* quality = new QHBoxLayout;
     quality->addWidget(m_quality = new QLabel(tr("Quality")));
@@ -34,6 +43,10 @@ DeliverPanel::DeliverPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidg
     m_jpeg->setValue(95);
     quality->addWidget(m_jpeg);
     all->addLayout(quality);
+    m_rawToo = new QCheckBox(tr("Raw files of pairs too, as TIFF"));
+    m_rawToo->setObjectName("rawToo");
+    m_rawToo->setToolTip(tr("With the same mends, 16 bits, as NAME-raw.tif"));
+    all->addWidget(m_rawToo);
     all->addSpacing(8);
     all->addWidget(sectionTitle(tr("Folder")));
     m_folder = new QLineEdit;
@@ -45,13 +58,11 @@ DeliverPanel::DeliverPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidg
     all->addLayout(folder);
     m_replace = new QCheckBox(tr("Replace files that are there"));
     all->addWidget(m_replace);
-    auto* promise =
-        new QLabel(tr("Originals are never written to. Outside the mends every pixel keeps its "
-                      "value; profile and metadata are kept."));
-    promise->setObjectName("dim");
-    promise->setWordWrap(true);
+    m_promise = new QLabel;
+    m_promise->setObjectName("dim");
+    m_promise->setWordWrap(true);
     all->addSpacing(8);
-    all->addWidget(promise);
+    all->addWidget(m_promise);
     all->addStretch();
     m_go = new QPushButton;
     m_go->setObjectName("deliver");
@@ -90,29 +101,51 @@ std::vector<std::string> DeliverPanel::frames() const {
 }
 
 void DeliverPanel::deliver() {
-    if (m_document.isOpen())
-        m_work.deliver(frames(), m_folder->text().toStdString(),
-                       {files::allFormats()[size_t(m_format->currentIndex())], m_jpeg->value(),
-                        m_replace->isChecked()});
+    if (m_document.isOpen()) m_work.deliver(frames(), m_folder->text().toStdString(), plan());
+}
+
+render::DeliveryPlan DeliverPanel::plan() const {
+    const auto& formats = files::allFormats();
+    const auto chosen = size_t(m_format->currentIndex());
+    render::DeliveryPlan out{{.jpegQuality = m_jpeg->value(), .replace = m_replace->isChecked()},
+                             chosen == formats.size(),
+                             m_rawToo->isChecked()};
+    if (!out.dng) out.write.format = formats[chosen];
+    return out;
 }
 
 void DeliverPanel::refresh() {
-    const bool jpeg = m_format->currentIndex() == int(files::Format::Jpeg);
+    const bool dng = plan().dng, jpeg = !dng && plan().write.format == files::Format::Jpeg;
+    m_promise->setText(
+        dng ? tr("Originals are never written to. Shadows that are divided out (Unshade) are "
+                 "divided out of the raw samples; all else in the file, tags included, stays as it "
+                 "is. Other mends are for the developed picture.")
+            : tr("Originals are never written to. Outside the mends every pixel keeps its value; "
+                 "profile and metadata are kept."));
     m_quality->setVisible(jpeg);
     m_jpeg->setVisible(jpeg);
     m_go->setEnabled(false);
     if (!m_document.isOpen()) return;
     const auto list = frames();
     int mends = 0, looks = 0;
-    for (const auto& id : list)
-        for (const auto& m : m_document.now()->frame(id)->mends) ++(m.muted ? looks : mends);
+    size_t raws = 0;
+    bool pairs = false;
+    for (const auto& id : list) {
+        const auto frame = m_document.now()->frame(id);
+        for (const auto& m : frame->mends) ++(m.muted ? looks : mends);
+        raws += hasRaw(*frame);
+        pairs |= !frame->companion.empty();
+    }
+    m_rawToo->setVisible(pairs && !dng);
     m_what->setText(
         tr("%1 frames with %2 mends%3")
             .arg(list.size())
             .arg(mends)
             .arg(looks ? tr("\n⚑ %1 places still need a look; they are delivered as they came")
                              .arg(looks)
-                       : QString()));
+                       : QString()) +
+        (dng && raws < list.size() ? tr("\n⚑ %1 frames have no raw file").arg(list.size() - raws)
+                                   : QString()));
     m_go->setText(tr("Deliver %1 frames").arg(list.size()));
     m_go->setEnabled(!list.empty() && !m_folder->text().isEmpty() && !m_jobs.busy());
 }
@@ -139,11 +172,11 @@ void DeliveryQueue::refresh() {
                              : d.state == How::Failed  ? QStringLiteral("⚑  ")
                              : d.state == How::Writing ? QStringLiteral("▸  ")
                                                        : QStringLiteral("·  ");
-        const QString words = d.state == How::Done      ? tr("written")
-                              : d.state == How::Writing ? tr("writing")
+        const QString words = d.state == How::Writing   ? tr("writing")
                               : d.state == How::Waiting ? tr("waiting")
                                                         : d.note;
-        item(i)->setText(sign + d.target + QStringLiteral("   ") + words);
+        item(i)->setText(sign + QFileInfo(d.target).fileName() + QStringLiteral("   ") + words);
+        item(i)->setToolTip(d.target);
         item(i)->setForeground(d.state == How::Failed ? theme().look
                                : d.state == How::Done ? theme().accentText
                                                       : theme().dim);

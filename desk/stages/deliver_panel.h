@@ -23,14 +23,15 @@ class DeliverPanel : public QWidget {
   private:
     void refresh();
     [[nodiscard]] std::vector<std::string> frames() const;
+    [[nodiscard]] render::DeliveryPlan plan() const;
     DeskDocument& m_document;
     Work& m_work;
     Jobs& m_jobs;
-    QLabel *m_what, *m_quality;
+    QLabel *m_what, *m_quality, *m_promise;
     QComboBox* m_format;
     QSpinBox* m_jpeg;
     QLineEdit* m_folder;
-    QCheckBox* m_replace;
+    QCheckBox *m_rawToo, *m_replace;
     QPushButton* m_go;
 };
 

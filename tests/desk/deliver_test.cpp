@@ -1,0 +1,102 @@
+// Delivery of raw files and pairs, by mouse and keys.
+#include <QCheckBox>
+#include <QComboBox>
+#include <QLineEdit>
+#include <QListWidget>
+
+#include "core/files/picture_reader.h"
+#include "core/pixels/color.h"
+#include "sim/cloud_watch.h"
+#include "tests/desk/desk_kit.h"
+
+namespace gq::desk {
+namespace {
+
+namespace fs = std::filesystem;
+using testkit::clickButton;
+using testkit::press;
+using testkit::settle;
+
+/// Five small pairs of one dusty camera, found, mended and carried.
+class DeliverRaw : public testing::Test {
+  protected:
+    void SetUp() override {
+        ASSERT_TRUE(sim::shootCloudWatch(dir / "s", {.frames = 5, .sensorWidth = 900}));
+        folder = dir / "s" / "cloud-watch";
+        window = testkit::windowOn(folder);
+        press(w(), Qt::Key_2, Qt::ControlModifier);
+        press(w(), Qt::Key_F, Qt::ControlModifier);
+        clickButton(w(), "mendAll");
+        press(w(), Qt::Key_4, Qt::ControlModifier);
+        clickButton(w(), "carry");
+        press(w(), Qt::Key_5, Qt::ControlModifier);
+        auto* to = w().findChild<QLineEdit*>("folder");
+        to->selectAll();
+        QTest::keyClicks(to, QString::fromStdString((dir / "out").string()));
+    }
+    MainWindow& w() { return *window; }
+    /// How much nearer the dust of a delivered frame is to the picture of a sensor without dust,
+    /// dB.
+    double gained(const std::string& name, const fs::path& delivered) {
+        const auto gain = files::readPicture(dir / "s/truth/cloud-watch" / (name + ".gain.png"));
+        const auto worn = files::readPicture(folder / (name + ".dng")),
+                   out = files::readPicture(delivered);
+        EXPECT_TRUE(gain && worn && out) << delivered;
+        if (!gain || !worn || !out) return 0;
+        // What the raw would be without dust, but for its noise: divided by the true gain.
+        Image light, clean;
+        worn->picture.pixels.convertTo(light, CV_32F, 1 / 65535.0);
+        const Mask dust = gain->picture.pixels < 65535 * 0.97;
+        clean = worn->picture.pixels.clone();
+        for (int y = 0; y < clean.rows; ++y)
+            for (int x = 0; x < clean.cols; ++x)
+                for (int c = 0; c < 3; ++c) {
+                    auto& v = clean.at<cv::Vec3w>(y, x)[c];
+                    v = fromLinear(toLinear(v) * 65535 / gain->picture.pixels.at<ushort>(y, x));
+                }
+        return gq::testkit::psnr(out->picture.pixels, clean, dust) -
+               gq::testkit::psnr(worn->picture.pixels, clean, dust);
+    }
+    gq::testkit::Scratch dir;
+    fs::path folder;
+    std::unique_ptr<MainWindow> window;
+};
+
+TEST_F(DeliverRaw, PairsGiveTheirDngWithoutTheShadows) {
+    w().findChild<QComboBox*>("format")->setCurrentIndex(int(files::allFormats().size()));
+    clickButton(w(), "deliver");
+    double sum = 0;
+    for (int i = 1; i <= 5; ++i) {
+        const std::string name = "CW-00" + std::to_string(i);
+        sum += gained(name, dir / "out" / (name + ".dng"));
+    }
+    EXPECT_GT(sum / 5, 6.0) << "mean gain inside the dust, dB";
+    auto* queue = w().findChild<QListWidget*>("queue");
+    ASSERT_EQ(queue->count(), 5);
+    EXPECT_TRUE(queue->item(0)->text().contains("divided out of the raw samples"))
+        << queue->item(0)->text().toStdString();
+}
+
+TEST_F(DeliverRaw, PairsGiveTheirRawFilesAsTiffsBesideThePictures) {
+    QTest::mouseClick(w().findChild<QCheckBox*>("rawToo"), Qt::LeftButton, {}, {8, 8});
+    clickButton(w(), "deliver");
+    for (int i = 1; i <= 5; ++i) {
+        const std::string name = "CW-00" + std::to_string(i);
+        EXPECT_TRUE(fs::exists(dir / "out" / (name + ".tif")));
+        EXPECT_GT(gained(name, dir / "out" / (name + "-raw.tif")), 4) << name;
+    }
+}
+
+TEST_F(DeliverRaw, AFrameWithoutRawSaysSoAndTheOthersAreDelivered) {
+    fs::remove(folder / "CW-002.dng");
+    w().findChild<QComboBox*>("format")->setCurrentIndex(int(files::allFormats().size()));
+    clickButton(w(), "deliver");
+    auto* queue = w().findChild<QListWidget*>("queue");
+    EXPECT_TRUE(queue->item(1)->text().contains("no such file"))
+        << queue->item(1)->text().toStdString();
+    EXPECT_FALSE(fs::exists(dir / "out" / "CW-002.dng"));
+    EXPECT_TRUE(fs::exists(dir / "out" / "CW-003.dng"));
+}
+
+}  // namespace
+}  // namespace gq::desk
