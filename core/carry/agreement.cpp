@@ -16,9 +16,10 @@ constexpr double kNearly = 4.3;  ///< a peak that will do if, times how much mor
 constexpr double kAlike = 4.75;  ///< there than they differ by, it is this
 constexpr float kSeen = 1.5f;    ///< noise units in which a frame shows it
 constexpr double kLeastDepth = 0.005;  ///< log light held back
-constexpr int kApart = 29;             ///< px between the offsets of frames
-constexpr float kTail = 0.7f;          ///< scores beyond fall off exponentially
-constexpr double kFew = 4;             ///< of them tell too little of how steeply
+constexpr float kFewest = 2.5f;  ///< frames that have a say; a little less than three tell as much
+constexpr int kApart = 29;       ///< px between the offsets of frames
+constexpr float kTail = 0.7f;    ///< scores beyond fall off exponentially
+constexpr double kFew = 4;       ///< of them tell too little of how steeply
 
 /// The score that chance exceeds `wanted` times in the mean, by the tail of what it did once.
 float chanceScore(const std::vector<Agreement::Place>& chance, double wanted) {
@@ -31,33 +32,42 @@ float chanceScore(const std::vector<Agreement::Place>& chance, double wanted) {
 
 }  // namespace
 
-void Agreement::Sums::add(const ImageF& z, const ImageF& noise, const Point& offset) {
+void Agreement::Sums::add(const ImageF& z, const ImageF& noise, const ImageF& news,
+                          const Point& offset) {
     if (held.empty())
         for (auto* plane : {&held, &weight, &squares, &seen})
             *plane = ImageF::zeros(z.size(), CV_32F);
+    if (silent.empty() && !news.empty()) silent = ImageF::zeros(z.size(), CV_32F);
+    ++frames;
     const int width = z.cols, height = z.rows;
     forRows(height, [&](int y) {
         const int from = (y + offset.y) % height;
-        const auto *zp = z.ptr<float>(from), *np = noise.ptr<float>(from);
+        const auto *zp = z.ptr<float>(from), *np = noise.ptr<float>(from),
+                   *mp = news.empty() ? nullptr : news.ptr<float>(from);
         auto *h = held.ptr<float>(y), *w = weight.ptr<float>(y), *q = squares.ptr<float>(y),
-             *n = seen.ptr<float>(y);
-        const auto stretch = [&](int begin, int end, int shift) {
+             *n = seen.ptr<float>(y), *t = mp ? silent.ptr<float>(y) : nullptr;
+        const auto stretch = [&](int begin, int end, int shift, auto told) {
             for (int x = begin; x < end; ++x) {
-                const float own = std::max(np[x + shift], kCalmest);
+                const float own = std::max(np[x + shift], kCalmest), m = told(x);
                 const float said = std::clamp(zp[x + shift], kLow, kHigh);
-                h[x] += said / own;
-                w[x] += 1 / (own * own);
-                q[x] += said * said;
-                n[x] += zp[x + shift] > kSeen;
+                h[x] += m * said / own;
+                w[x] += m / (own * own);
+                q[x] += m * said * said;
+                n[x] += zp[x + shift] > kSeen ? m : 0.0f;
             }
         };
+        const auto row = [&](int begin, int end, int shift) {
+            if (!mp) return stretch(begin, end, shift, [](int) { return 1.0f; });
+            stretch(begin, end, shift, [&](int x) { return mp[x + shift]; });
+            for (int x = begin; x < end; ++x) t[x] += 1 - mp[x + shift];
+        };
         const int shift = offset.x % width;
-        stretch(0, width - shift, shift);
-        stretch(width - shift, width, shift - width);
+        row(0, width - shift, shift);
+        row(width - shift, width, shift - width);
     });
 }
 
-std::vector<Agreement::Place> Agreement::Sums::places(int frames) const {
+std::vector<Agreement::Place> Agreement::Sums::places() const {
     ImageF agreement, spread;
     cv::sqrt(weight, agreement);
     cv::GaussianBlur(ImageF(held / agreement), agreement, {5, 5}, 0.8);
@@ -73,7 +83,9 @@ std::vector<Agreement::Place> Agreement::Sums::places(int frames) const {
         const float shows = float(cv::mean(seen(piece.box), piece.mask)[0]);
         const double depth = cv::mean(mean(piece.box), piece.mask)[0];
         const double shared = depth / cv::mean(spread(piece.box), piece.mask)[0];
-        const bool several = shows >= std::max(2.0f, 0.2f * float(frames));
+        float told = float(frames);
+        if (!silent.empty()) told -= float(cv::mean(silent(piece.box), piece.mask)[0]);
+        const bool several = told >= kFewest && shows >= std::max(2.0f, 0.2f * told);
         if (depth < kLeastDepth || !several || piece.area() < 3) continue;
         const double score =
             std::max(peak / kAgreed, std::min(peak / kNearly, peak * shared / kAlike));
@@ -82,15 +94,15 @@ std::vector<Agreement::Place> Agreement::Sums::places(int frames) const {
     return out;
 }
 
-void Agreement::add(const ImageF& z, const ImageF& noise) {
-    m_asSeen.add(z, noise, {});
-    m_moved.add(z, noise, Point(m_frames * kApart, 0));
+void Agreement::add(const ImageF& z, const ImageF& noise, const ImageF& news) {
+    m_asSeen.add(z, noise, news, {});
+    m_moved.add(z, noise, news, Point(m_frames * kApart, 0));
     ++m_frames;
 }
 
 std::vector<Agreement::Place> Agreement::places(double falsePlaces) const {
-    auto out = m_asSeen.places(m_frames);
-    const float enough = chanceScore(m_moved.places(m_frames), falsePlaces);
+    auto out = m_asSeen.places();
+    const float enough = chanceScore(m_moved.places(), falsePlaces);
     std::erase_if(out, [&](const Place& p) { return p.score <= enough; });
     return out;
 }

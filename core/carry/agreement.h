@@ -13,6 +13,8 @@ namespace gq::carry {
 /// Z: Liptak, 1958). A picture's own content differs from frame to frame and averages out; dust
 /// does not. Fainter agreement counts where the frames share more than they differ by.
 ///
+/// Places of which fewer than three frames have a say are not told of.
+///
 /// Pictures are no noise: few frames of much texture agree by chance. How well they do so is seen
 /// in the same sums with each frame moved by another offset along its rows, so that horizons still
 /// meet (a permutation test: Fisher, 1935), and places must agree better than that.
@@ -27,8 +29,9 @@ class Agreement {
         float score = 0;  ///< how well they agree; 1 = enough for noise
     };
 
-    /// `z`: light held back in noise units; `noise`: that noise. CV_32F, of one size.
-    void add(const ImageF& z, const ImageF& noise);
+    /// `z`: light held back in noise units; `noise`: that noise; `news`: 0..1, how much the frame's
+    /// say counts there, since it shows what no other does, empty = in full. CV_32F, of one size.
+    void add(const ImageF& z, const ImageF& noise, const ImageF& news = {});
     /// The places that can be told from chance, as long as `falsePlaces` are borne in the mean.
     [[nodiscard]] std::vector<Place> places(double falsePlaces) const;
 
@@ -37,8 +40,10 @@ class Agreement {
     struct Sums {
         ImageF held, weight, squares;  ///< of log light held back, of 1, of its square
         ImageF seen;                   ///< frames in which it shows
-        void add(const ImageF& z, const ImageF& noise, const Point& offset);
-        [[nodiscard]] std::vector<Place> places(int frames) const;
+        ImageF silent;                 ///< frames that have no say; empty = none
+        int frames = 0;
+        void add(const ImageF& z, const ImageF& noise, const ImageF& news, const Point& offset);
+        [[nodiscard]] std::vector<Place> places() const;
     };
     Sums m_asSeen, m_moved;  ///< `m_moved`: for what chance does
     int m_frames = 0;

@@ -13,6 +13,9 @@ namespace {
 
 constexpr double kFalse = 0.1;  ///< spots a megapixel of the chart that may be chance
 constexpr size_t kBroadViews = 24;
+constexpr float kFewest = 2.5f;      ///< frames that have a say, as for an agreement
+constexpr double kMostlyNew = 0.7;   ///< of a frame's news
+constexpr double kLeastTold = 0.02;  ///< of the sensor; what is less tells nothing
 
 /// The frame's pixels as they lie on the sensor that `first` shows; at half its size if they are.
 Image onSensor(const Image& pixels, const series::Frame& first, const series::Frame& frame) {
@@ -51,6 +54,10 @@ Region cut(const Region& r, const Size& size) {
 
 }  // namespace
 
+bool DustChart::tellsOf(const Rect& box) const {
+    return told.empty() || meanAt(told, box, sensor) > kFewest;
+}
+
 bool Consensus::halfIsEnough(const series::Frame& first) {
     return levelsOf(first).front().level > 0;
 }
@@ -61,7 +68,8 @@ Result<Consensus::Say> Consensus::listen(const Image& pixels, const series::Fram
         return fail(Error::Kind::Refused, why, frame.file.string(),
                     "Make a chart of its own camera.");
     Image level = onSensor(pixels, first, frame);
-    Say out{laidOn(first.geometry.sensorSize(), frame), {}, {}, find::broadViewOf(level)};
+    Say out{laidOn(first.geometry.sensorSize(), frame), {}, {}, find::broadViewOf(level), {}};
+    out.scene = sceneViewOf(pixels, out.frame);
     int at = level.cols < first.geometry.sensorSize().width ? 1 : 0;
     for (const auto& plan : levelsOf(first)) {
         for (; at < plan.level; ++at) level = halved(level);
@@ -82,8 +90,19 @@ void Consensus::add(const Say& say) {
         m_first.mends.clear();
         m_levels.resize(say.z.size());
     }
-    for (size_t i = 0; i < m_levels.size(); ++i) m_levels[i].add(say.z[i], say.noise[i]);
-    if (m_broad.size() < kBroadViews) m_broad.push_back(say.broad);
+    const ImageF news = m_scenes.newsIn(say.scene);
+    m_scenes.add(say.scene);
+    if (m_told.empty()) m_told = ImageF::zeros(news.size(), CV_32F);
+    m_told += news;
+    double least = 0;
+    cv::minMaxLoc(news, &least);
+    for (size_t i = 0; i < m_levels.size(); ++i) {
+        ImageF here;
+        if (least < 1) cv::resize(news, here, say.z[i].size(), 0, 0, cv::INTER_LINEAR);
+        m_levels[i].add(say.z[i], say.noise[i], here);
+    }
+    if (m_broad.size() < kBroadViews && cv::mean(news)[0] > kMostlyNew)
+        m_broad.push_back(say.broad);
     ++m_frames;
     auto& f = m_facts;
     if (!say.frame.taken.empty()) {
@@ -108,6 +127,11 @@ Result<DustChart> Consensus::chart() const {
         return fail(Error::Kind::BadSetting, "a chart needs at least three frames of one camera",
                     {}, "Add more frames of the series.");
     DustChart out = m_facts;
+    out.told = m_told;
+    if (cv::countNonZero(m_told > kFewest) < kLeastTold * double(m_told.total()))
+        return fail(Error::Kind::BadSetting,
+                    "these frames show the same scene, whose details cannot be told from dust", {},
+                    "Add frames of other scenes from the same camera: three at least.");
     out.camera = m_first.camera;
     out.sensor = m_first.geometry.sensorSize();
     out.frames = m_frames;

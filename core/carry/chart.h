@@ -5,6 +5,7 @@
 
 #include "core/carry/agreement.h"
 #include "core/carry/carry.h"
+#include "core/carry/scenes.h"
 #include "core/find/hazes.h"
 #include "core/pixels/region.h"
 
@@ -29,6 +30,10 @@ struct DustChart {
     std::vector<ChartSpot> spots;      ///< the surest first
     std::vector<find::Finding> hazes;  ///< broad marks of lens or filter, sensor coordinates: tied
                                        ///< to frames' findings, but neither saved nor carried
+    ImageF told;  ///< frames that show different things there, as `Scenes` tells it; not saved
+
+    /// True if enough frames have a say about a box of the sensor, or nothing is known of that.
+    [[nodiscard]] bool tellsOf(const Rect& box) const;
 };
 
 /// Adds up frames of one camera, one at a time, so that memory does not grow with their number. The
@@ -40,6 +45,7 @@ class Consensus {
         series::Frame frame;
         std::vector<ImageF> z, noise;  ///< by level: light held back in noise units, that noise
         find::BroadView broad;
+        SceneView scene;
     };
     /// True if half of a frame's size tells all that is asked of it: large sensors.
     [[nodiscard]] static bool halfIsEnough(const series::Frame& first);
@@ -53,12 +59,15 @@ class Consensus {
     /// Both in one. Errors: as `listen`.
     [[nodiscard]] Status add(const Image& pixels, const series::Frame& frame,
                              std::stop_token stop = {});
-    /// The chart so far. Errors: BadSetting when fewer than three frames were added.
+    /// The chart so far. Errors: BadSetting when fewer than three frames were added, or they show
+    /// fewer than three scenes.
     [[nodiscard]] Result<DustChart> chart() const;
 
   private:
     std::vector<Agreement> m_levels;
     std::vector<find::BroadView> m_broad;  ///< of the first frames
+    Scenes m_scenes;
+    ImageF m_told;  ///< frames that have a say, as `Scenes` tells it
     series::Frame m_first;
     DustChart m_facts;  ///< what the frames tell of themselves
     int m_frames = 0;

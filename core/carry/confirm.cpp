@@ -78,7 +78,10 @@ series::Frame confirmed(const series::Frame& frame, const Image& pixels, const D
         // What is mended or left was judged already, and is not judged again at each search.
         if (series::stateOf(frame, e) != series::State::Open) continue;
         auto& p = e.finding.confidence;
-        p = shared[i] ? 1 - (1 - p) * kShared : p * kAlone;
+        if (shared[i])
+            p = 1 - (1 - p) * kShared;
+        else if (chart.tellsOf(carried(e.finding.region, geometry, sensor).box))
+            p *= kAlone;
     }
     return out;
 }

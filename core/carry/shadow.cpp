@@ -14,6 +14,7 @@ namespace {
 
 constexpr size_t kMostSightings = 24;
 constexpr int kFewest = 3, kRing = 12;
+constexpr float kNews = 0.5f;           ///< of a place; a frame with less of it shows a known scene
 constexpr float kLeastShare = 0.0015f;  ///< held back; less is not divided out
 constexpr std::array<float, 7> kSpreads{0, 12, 22, 34, 50, 72, 100};  ///< px times f-number
 constexpr int kTrySteps = 8, kSteps = 40, kLastSteps = 10;
@@ -208,8 +209,12 @@ ShadowSeries::ShadowSeries(std::vector<Region> places) {
 }
 
 void ShadowSeries::add(const Image& pixels, const series::Frame& frame) {
+    SceneView view = sceneViewOf(pixels, frame);
+    const ImageF news = m_scenes.newsIn(view);
+    m_scenes.add(std::move(view));
     forEach(int(m_places.size()), [&](int i) {
         Place& place = m_places[size_t(i)];
+        if (meanAt(news, place.box, frame.geometry.sensorSize()) < kNews) return;
         auto d = departureAt(pixels, frame.geometry, place.box, place.cover);
         if (!d.told) return;
         ImageF near = cv::max(d.near, kLeastNoise);

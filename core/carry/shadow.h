@@ -2,6 +2,7 @@
 #include <stop_token>
 #include <vector>
 
+#include "core/carry/scenes.h"
 #include "core/mend/mend.h"
 #include "core/series/series.h"
 
@@ -43,7 +44,8 @@ class ShadowSeries {
     /// `places` in sensor coordinates.
     explicit ShadowSeries(std::vector<Region> places);
 
-    /// Threads: one call at a time; parallel inside.
+    /// `frame` is laid on its sensor. Where it shows the same scene as one before (`Scenes`) it
+    /// tells nothing. Threads: one call at a time; parallel inside.
     void add(const Image& pixels, const series::Frame& frame);
     /// One shadow a place, in their order; empty where fewer than three frames tell of it.
     /// Threads: parallel inside. Errors: Cancelled.
@@ -67,6 +69,7 @@ class ShadowSeries {
     [[nodiscard]] Shadow solve(const Place& place) const;
 
     std::vector<Place> m_places;
+    Scenes m_scenes;
 };
 
 /// What a frame says of a known shadow.
