@@ -117,7 +117,7 @@ Result<std::string> carryOne(const Job& job, const series::Frame& target, const 
     return fmt::format("{} mended, {} not visible, {} need a look", count[0], count[1], count[2]);
 }
 
-Result<Job> jobFromSeries(const CarryOptions& o, std::vector<Error>& faults) {
+Result<Job> jobFromSeries(const CarryOptions& o, const Common& common, std::vector<Error>& faults) {
     auto s = seriesAt(o.from, faults);
     if (!s) return tl::unexpected(s.error());
     const auto found = frameNamed(*s, o.reference);
@@ -146,12 +146,14 @@ Result<Job> jobFromSeries(const CarryOptions& o, std::vector<Error>& faults) {
     if (o.sameSource || o.heal || plan.origin != find::Origin::Sensor) return job;
     if (job.foundNow) {  // what it hides but the series shows
         const auto chart =
-            carry::chartOf(job.reference, job.targets, render::chartPixels(job.reference));
+            carry::chartOf(job.reference, job.targets, render::chartPixels(job.reference),
+                           stepReport(common, "chart"));
         if (chart) job.reference = carry::withChartMends(job.reference, *chart, job.next);
         *s = s->with(job.reference);
         job.targets = s->frames;
     }
-    auto shadows = carry::learnShadows(job.reference, job.targets, render::originalPixels);
+    auto shadows = carry::learnShadows(job.reference, job.targets, render::originalPixels,
+                                       stepReport(common, "shadows"));
     if (!shadows) return tl::unexpected(shadows.error());
     job.shadows = std::move(*shadows);
     return job;
@@ -196,7 +198,7 @@ void cutTargets(Job& job, const CarryOptions& o, std::vector<Error>& faults) {
 void run(const CarryOptions& o, Common& common) {
     setThreads(common.threads);
     std::vector<Error> faults;
-    auto job = o.chart.empty() ? jobFromSeries(o, faults) : jobFromChart(o, faults);
+    auto job = o.chart.empty() ? jobFromSeries(o, common, faults) : jobFromChart(o, faults);
     if (job) cutTargets(*job, o, faults);
     for (const auto& f : faults) complain(common, f);
     if (!job) return complain(common, job.error());

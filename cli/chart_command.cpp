@@ -52,7 +52,8 @@ void addChart(CLI::App& app, Common& common) {
             });
         const auto chart = consensus.chart();
         if (!chart) return complain(common, chart.error());
-        const auto whole = carry::withShadows(*chart, taken, render::originalPixels);
+        const auto whole = carry::withShadows(*chart, taken, render::originalPixels,
+                                              stepReport(common, "shadows"));
         if (!whole) return complain(common, whole.error());
         if (!compare.empty()) {
             const auto known = carry::loadChart(compare);

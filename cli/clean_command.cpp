@@ -1,5 +1,6 @@
 #include <fmt/core.h>
 
+#include <algorithm>
 #include <map>
 
 #include "cli/batch.h"
@@ -35,9 +36,13 @@ struct Dusty {
 
 /// By file, what three or more frames of one camera say together. A frame that cannot be read is
 /// left out here, and named when its turn comes.
-std::map<fs::path, Dusty> charted(const std::vector<fs::path>& files, const find::FindPlan& plan) {
+std::map<fs::path, Dusty> charted(const std::vector<fs::path>& files, const CleanOptions& o,
+                                  const find::FindPlan& plan, const Common& common) {
     std::map<fs::path, Dusty> out;
-    if (plan.origin != find::Origin::Sensor) return out;
+    const bool allDone = common.resume && std::all_of(files.begin(), files.end(), [&](auto& f) {
+                             return fs::exists(targetOf(f, o));
+                         });
+    if (plan.origin != find::Origin::Sensor || allDone) return out;
     std::vector<Error> faults;
     const auto s = series::makeSeries(files, "", faults);
     std::vector<std::string> ids;
@@ -47,7 +52,8 @@ std::map<fs::path, Dusty> charted(const std::vector<fs::path>& files, const find
         std::vector<series::FramePtr> frames;
         for (const auto& id : group) frames.push_back(s.frame(id));
         const auto& first = *frames.front();
-        const auto chart = carry::chartOf(first, frames, render::chartPixels(first));
+        const auto chart =
+            carry::chartOf(first, frames, render::chartPixels(first), stepReport(common, "chart"));
         if (!chart) continue;  // too few can be read
         const auto kept = std::make_shared<const carry::DustChart>(*chart);
         for (const auto& f : frames) out[f->file] = {*f, kept};
@@ -98,7 +104,7 @@ void addClean(CLI::App& app, Common& common) {
         if (auto ok = makeFolder(o.out); !ok) return complain(common, ok.error());
         const auto plan = o.plan.read();
         const auto all = files::pictureFiles({o.files.begin(), o.files.end()});
-        auto dust = charted(all, plan);
+        auto dust = charted(all, o, plan, common);
         std::vector<BatchFrame> frames;
         for (const auto& file : all) {
             const auto& of = dust[fs::absolute(file).lexically_normal()];

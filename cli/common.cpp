@@ -83,6 +83,14 @@ void report(const Common& common, const std::string& frame, size_t done, size_t 
     std::cerr << line.dump() << std::endl;
 }
 
+Progress stepReport(const Common& common, const std::string& step) {
+    if (!common.progress) return {};
+    return [step](double share) {
+        const nlohmann::json line{{"step", step}, {"share", std::round(share * 1000) / 1000}};
+        std::cerr << line.dump() << std::endl;
+    };
+}
+
 files::Format formatFor(const fs::path& file, const std::string& word, int bits) {
     if (!word.empty()) return *files::formatFromWord(word);
     return files::formatForName(file, bits).value_or(files::Format::Tiff16);

@@ -46,6 +46,8 @@ void addPlan(CLI::App& command, PlanOptions& options, bool full);
 /// One JSON line of progress on standard error, if asked for.
 void report(const Common& common, const std::string& frame, size_t done, size_t all,
             std::optional<double> secondsLeft = {});
+/// The same for a step that comes before the frames, as it goes on: its name and the share done.
+[[nodiscard]] Progress stepReport(const Common& common, const std::string& step);
 /// The output format: the one asked for, else that of the frame's file; raw becomes 16-bit TIFF.
 [[nodiscard]] files::Format formatFor(const std::filesystem::path& file, const std::string& word,
                                       int bits);

@@ -249,12 +249,8 @@ Result<series::Series> carryAll(const series::Series& series, const CarryPlan& p
         std::vector<series::FramePtr> frames{reference};
         for (const auto& id : plan.targets)
             if (const auto f = series.frame(id); f && id != plan.reference) frames.push_back(f);
-        auto learnt = learnShadows(
-            *reference, frames, pixels,
-            [&](double share) {
-                if (progress) progress(kLearning * share);
-            },
-            stop);
+        auto learnt =
+            learnShadows(*reference, frames, pixels, partOf(progress, 0, kLearning), stop);
         if (!learnt) return tl::unexpected(learnt.error());
         shadows = std::move(*learnt);
     }
@@ -272,12 +268,8 @@ Result<series::Series> carryAll(const series::Series& series, const CarryPlan& p
         from = std::move(*fixed);
     }
     const double start = shadows.empty() ? 0 : kLearning;
-    auto out = carryFrom(
-        from, shadows, series, plan, pixels, faults,
-        [&](double share) {
-            if (progress) progress(start + (1 - start) * share);
-        },
-        stop);
+    auto out =
+        carryFrom(from, shadows, series, plan, pixels, faults, partOf(progress, start, 1), stop);
     return out && pins ? out->with(std::move(from)) : out;
 }
 

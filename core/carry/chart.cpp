@@ -163,7 +163,7 @@ Result<DustChart> Consensus::chart() const {
 
 Result<DustChart> chartOf(const series::Frame& reference,
                           const std::vector<series::FramePtr>& frames, const PixelSource& pixels,
-                          std::stop_token stop) {
+                          const Progress& progress, std::stop_token stop) {
     Consensus consensus;
     const auto picked = evenlyPicked(frames);
     const bool all = inOrder(
@@ -176,8 +176,9 @@ Result<DustChart> chartOf(const series::Frame& reference,
             if (!image) return tl::unexpected(image.error());
             return Consensus::listen(*image, reference, frame, stop);
         },
-        [&](int, const Result<Consensus::Say>& say) {
+        [&](int i, const Result<Consensus::Say>& say) {
             if (say) consensus.add(*say);
+            if (progress) progress(double(i + 1) / double(picked.size()));
         },
         stop);
     if (!all) return cancelled();
@@ -233,7 +234,8 @@ Shadows shadowsOf(const DustChart& chart, series::Id firstId) {
 }
 
 Result<DustChart> withShadows(DustChart chart, const std::vector<series::FramePtr>& frames,
-                              const PixelSource& pixels, std::stop_token stop) {
+                              const PixelSource& pixels, const Progress& progress,
+                              std::stop_token stop) {
     std::vector<Region> places;
     std::vector<ChartSpot*> unknown;
     for (auto& s : chart.spots)
@@ -245,6 +247,7 @@ Result<DustChart> withShadows(DustChart chart, const std::vector<series::FramePt
         int(picked.size()), [&](int i) { return pixels(*picked[size_t(i)], stop); },
         [&](int i, const Result<Image>& image) {
             if (image) shadows.add(*image, laidOn(chart.sensor, *picked[size_t(i)]));
+            if (progress) progress(double(i + 1) / double(picked.size()));
         },
         stop);
     if (!all) return cancelled();

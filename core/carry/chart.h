@@ -78,7 +78,8 @@ class Consensus {
 /// Errors: BadSetting when fewer than three are left, Cancelled.
 [[nodiscard]] Result<DustChart> chartOf(const series::Frame& reference,
                                         const std::vector<series::FramePtr>& frames,
-                                        const PixelSource& pixels, std::stop_token stop = {});
+                                        const PixelSource& pixels, const Progress& progress = {},
+                                        std::stop_token stop = {});
 
 /// What `CarriedEntry::fromFrame` says of mends that came from a chart.
 inline constexpr const char* kChartFrame = "chart";
@@ -97,6 +98,8 @@ inline constexpr const char* kChartFrame = "chart";
 /// frames, evenly picked, tells of. Frames that cannot be read tell nothing. Errors: Cancelled.
 [[nodiscard]] Result<DustChart> withShadows(DustChart chart,
                                             const std::vector<series::FramePtr>& frames,
-                                            const PixelSource& pixels, std::stop_token stop = {});
+                                            const PixelSource& pixels,
+                                            const Progress& progress = {},
+                                            std::stop_token stop = {});
 
 }  // namespace gq::carry

@@ -38,4 +38,10 @@ bool inOrder(int count, Work work, Take take, std::stop_token stop = {}) {
 /// Called with the share done, 0..1, from any thread.
 using Progress = std::function<void(double)>;
 
+/// The progress of a part of the work, from `begin` to `end` of the whole.
+[[nodiscard]] inline Progress partOf(const Progress& whole, double begin, double end) {
+    if (!whole) return {};
+    return [=](double share) { whole(begin + (end - begin) * share); };
+}
+
 }  // namespace gq

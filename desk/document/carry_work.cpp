@@ -103,16 +103,17 @@ void Work::saveChart(const std::filesystem::path& file) {
     const auto series = m_document.now();
     m_jobs.run(
         tr("Making the dust chart"), this,
-        [=](std::stop_token stop, const Progress&) -> Status {
+        [=](std::stop_token stop, const Progress& progress) -> Status {
             const auto reference = series->frame(series->reference);
-            auto chart =
-                carry::chartOf(*reference, series->frames, render::chartPixels(*reference), stop);
+            auto chart = carry::chartOf(*reference, series->frames, render::chartPixels(*reference),
+                                        partOf(progress, 0, 0.4), stop);
             if (!chart) return tl::unexpected(chart.error());
             *chart = carry::edited(std::move(*chart), *reference);
             std::vector<series::FramePtr> frames;
             for (const auto& f : series->frames)
                 if (carry::refusal(*reference, *f).empty()) frames.push_back(f);
-            chart = carry::withShadows(std::move(*chart), frames, render::originalPixels, stop);
+            chart = carry::withShadows(std::move(*chart), frames, render::originalPixels,
+                                       partOf(progress, 0.4, 1), stop);
             if (!chart) return tl::unexpected(chart.error());
             return files::writeTextSafely(file, carry::chartText(*chart));
         },
@@ -142,7 +143,8 @@ void Work::carryChart(const std::filesystem::path& file, const std::vector<std::
             }
             const auto reference = series->frame(series->reference);
             const auto seen =
-                carry::chartOf(*reference, series->frames, render::chartPixels(*reference), stop);
+                carry::chartOf(*reference, series->frames, render::chartPixels(*reference),
+                               partOf(progress, 0, 0.2), stop);
             if (seen) {
                 auto match = carry::matched(*chart, *seen);
                 if (!match) {
@@ -151,8 +153,9 @@ void Work::carryChart(const std::filesystem::path& file, const std::vector<std::
                     return out;
                 }
                 out.match = carry::words(*match);
-                chart = carry::withShadows(std::move(match->now), series->frames,
-                                           render::originalPixels, stop);
+                chart =
+                    carry::withShadows(std::move(match->now), series->frames,
+                                       render::originalPixels, partOf(progress, 0.2, 0.4), stop);
                 if (!chart) return out;
             }  // else too few frames to tell what changed: the chart is taken as it is
             if (stop.stop_requested()) return out;
@@ -161,9 +164,9 @@ void Work::carryChart(const std::filesystem::path& file, const std::vector<std::
             const auto from = carry::asReference(*chart, next.nextId);
             const auto shadows = carry::shadowsOf(*chart, next.nextId);
             next.nextId += from.mends.size();
-            out.series = carry::carryFrom(
-                from, shadows, next, {from.id, {}, frames}, render::originalPixels, out.faults,
-                [&](double share) { progress(0.4 + 0.6 * share); }, stop);
+            out.series =
+                carry::carryFrom(from, shadows, next, {from.id, {}, frames}, render::originalPixels,
+                                 out.faults, partOf(progress, 0.4, 1), stop);
             return out;
         },
         [this, series, frames](Outcome out) {
