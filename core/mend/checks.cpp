@@ -1,7 +1,9 @@
 #include "core/mend/checks.h"
 
+#include <array>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
+#include <set>
 
 #include "core/pixels/color.h"
 
@@ -9,6 +11,14 @@ namespace gq::mend {
 namespace {
 
 constexpr int kBeside = 20;
+/// Outline check: px around it that may belong to the thing, and that tell of the surroundings.
+constexpr double kNear = 8, kFar = 18;
+constexpr float kTells = 3.5f;       ///< spreads of the surroundings the inside must differ by
+constexpr float kMostTaken = 0.15f;  ///< of the surroundings that may look like it
+/// Shares of that difference from which a pixel surely, or likely, is of the thing.
+constexpr float kSurely = 0.7f, kLikely = 0.3f;
+constexpr int kLeast = 10;            ///< px that are surely left
+constexpr double kLeastShare = 0.06;  ///< of the outline's area
 
 /// Mean absolute step from the inner to the outer rim of `inside`, laid at `at`.
 double step(const ImageF& tone, const Mask& inside, Point at) {
@@ -76,36 +86,47 @@ cv::Mat distanceAround(const Region& region, const Rect& box) {
     return out;
 }
 
-/// Tone less a plane through the places where `ring` is set, and the spread of the rest there.
-struct Flattened {
-    ImageF tone;
-    double spread = 0;
-    int places = 0;
+/// The direction in which the colours inside a region differ most surely from those around
+/// (Fisher's linear discriminant, 1936).
+struct Discriminant {
+    ImageF z;         ///< every pixel along it, in spreads of the surroundings
+    float apart = 0;  ///< mean of the inside
+    float taken = 1;  ///< share of the surroundings that would be taken for the inside
 };
 
-Flattened flattened(const ImageF& tone, const Mask& ring) {
-    cv::Matx33d m = cv::Matx33d::eye() * 1e-9;
-    cv::Vec3d v;
-    Flattened out;
-    const auto each = [&](const auto& body) {
-        for (int y = 0; y < tone.rows; ++y)
-            for (int x = 0; x < tone.cols; ++x)
-                if (ring.at<uchar>(y, x)) body(x, y);
-    };
-    each([&](int x, int y) {
-        const cv::Vec3d base(1, x, y);
-        m += base * base.t();
-        v += base * double(tone.at<float>(y, x));
-        ++out.places;
-    });
-    const cv::Vec3d fit = m.solve(v, cv::DECOMP_CHOLESKY);
-    out.tone = tone.clone();
-    for (int y = 0; y < tone.rows; ++y)
-        for (int x = 0; x < tone.cols; ++x)
-            out.tone.at<float>(y, x) -= float(fit[0] + fit[1] * x + fit[2] * y);
-    double square = 0;
-    each([&](int x, int y) { square += std::pow(double(out.tone.at<float>(y, x)), 2); });
-    out.spread = std::sqrt(square / std::max(1, out.places));
+/// `inside` and `around` are 255 where colours are taken from. Surroundings that look like the
+/// inside are left out of a second look, since the thing may reach there.
+Discriminant discriminantOf(const ImageF& colours, const Mask& inside, const Mask& around) {
+    Discriminant out;
+    Mask ring = around;
+    for (int look = 0; look < 2; ++look) {
+        std::array<cv::Vec3d, 2> mean;
+        cv::Matx33d spread = cv::Matx33d::eye() * 1e-6;
+        for (const bool outer : {false, true}) {
+            const cv::Scalar m = cv::mean(colours, outer ? ring : inside);
+            mean[outer] = {m[0], m[1], m[2]};
+        }
+        int n = 0;
+        for (int y = 0; y < ring.rows; ++y)
+            for (int x = 0; x < ring.cols; ++x) {
+                if (!ring.at<uchar>(y, x)) continue;
+                const cv::Vec3d off = cv::Vec3d(colours.at<cv::Vec3f>(y, x)) - mean[1];
+                spread += off * off.t();
+                ++n;
+            }
+        spread = spread * (1.0 / std::max(1, n));
+        const cv::Vec3d way = spread.solve(mean[0] - mean[1], cv::DECOMP_CHOLESKY);
+        const double unit = std::sqrt(way.dot(spread * way)) + 1e-9;
+        out.apart = float(way.dot(mean[0] - mean[1]) / unit);
+        out.z.create(colours.size(), CV_32F);
+        for (int y = 0; y < ring.rows; ++y)
+            for (int x = 0; x < ring.cols; ++x)
+                out.z.at<float>(y, x) =
+                    float(way.dot(cv::Vec3d(colours.at<cv::Vec3f>(y, x)) - mean[1]) / unit);
+        const Mask like = (out.z > out.apart / 2) & around;
+        out.taken = float(cv::countNonZero(like)) / float(std::max(1, cv::countNonZero(around)));
+        ring = around & ~like;
+    }
     return out;
 }
 
@@ -127,30 +148,33 @@ Rect checkBox(const Mend& mend, const Patch& patch, const Size& picture) {
 }
 
 Region leftOutside(const Image& pixels, const Region& outline) {
-    const Rect box = grown(outline.box, 18, pixels.size());
+    const Rect box = grown(outline.box, kFar + 2, pixels.size());
     const cv::Mat distance = distanceAround(outline, box);
-    const Flattened flat = flattened(luma(pixels(box)), (distance > 10) & (distance <= 16));
-    if (flat.places < 40) return {};
-    const Rect in(outline.box.tl() - box.tl(), outline.box.size());
-    const double inside = cv::mean(flat.tone(in), outline.mask)[0];
-    const double limit = std::max(3 * flat.spread, 0.4 * std::abs(inside));
-    if (std::abs(inside) < 4 * flat.spread) return {};  // too busy to tell
-    const Mask alike = inside > 0 ? Mask(flat.tone > limit) : Mask(flat.tone < -limit);
-    Mask part = (alike | (distance <= 0)) & (distance <= 8);
-    cv::Mat labels;
-    cv::connectedComponents(part, labels, 8, CV_32S);
-    Mask left(box.size(), CV_8U, cv::Scalar(0));
-    const Point first = [&] {
-        for (int y = 0; y < in.height; ++y)
-            for (int x = 0; x < in.width; ++x)
-                if (outline.mask.at<uchar>(y, x)) return Point(in.x + x, in.y + y);
-        return in.tl();
-    }();
-    left.setTo(255, (labels == labels.at<int>(first)) & (distance > 1.5));
-    // A pixel or two of soft edge is what the mend's own softness is for.
-    cv::morphologyEx(left, left, cv::MORPH_OPEN, Mask::ones(2, 2, CV_8U));
-    return cv::countNonZero(left) < std::max(6, outline.area() / 50) ? Region{}
-                                                                     : regionOf(left, box.tl());
+    ImageF colours;
+    asColour(pixels(box)).convertTo(colours, CV_32FC3, 1 / 65535.0);
+    cv::GaussianBlur(colours, colours, {}, 1);
+    const Mask around = (distance > kNear) & (distance <= kFar);
+    if (cv::countNonZero(around) < 40) return {};
+    const auto d = discriminantOf(colours, distance <= 0, around);
+    if (d.apart < kTells || d.taken > kMostTaken) return {};  // too busy to tell
+    const auto beyond = [&](float like) {
+        const Mask thing = ((d.z > d.apart * like) & (distance <= kNear)) | (distance <= 0);
+        cv::Mat labels;
+        cv::connectedComponents(thing, labels, 8, CV_32S);
+        Mask out(box.size(), CV_8U, cv::Scalar(0));
+        const cv::Mat own = labels(Rect(outline.box.tl() - box.tl(), outline.box.size()));
+        std::set<int> met;
+        for (int y = 0; y < own.rows; ++y)
+            for (int x = 0; x < own.cols; ++x)
+                if (outline.mask.at<uchar>(y, x)) met.insert(own.at<int>(y, x));
+        for (const int label : met) out.setTo(255, (labels == label) & (distance > 1.5));
+        // A pixel or two of soft edge is what the mend's own softness is for.
+        cv::morphologyEx(out, out, cv::MORPH_OPEN, Mask::ones(2, 2, CV_8U));
+        return out;
+    };
+    if (cv::countNonZero(beyond(kSurely)) < std::max(kLeast, int(kLeastShare * outline.area())))
+        return {};
+    return regionOf(beyond(kLikely), box.tl());
 }
 
 std::optional<std::pair<Region, Region>> splitByMaterial(const Image& pixels,
