@@ -97,16 +97,18 @@ TEST_F(DamagedFiles, TiffsAreReadOrRefused) {
 TEST_F(DamagedFiles, RawMosaicsAreReadOrRefused) {
     const ImageF light(Size(128, 96), CV_32FC3, cv::Scalar::all(0.4));
     const ImageF gain(light.size(), CV_32F, cv::Scalar(1));
-    ASSERT_TRUE(sim::writeDng(dir / "a.dng", sim::mosaic(light, gain, {}), "Make", "Model",
-                              Orientation::Upright));
-    harm(dir / "a.dng", 150, [&](const fs::path& file) -> std::optional<Error> {
-        const ImageF share(Size(20, 20), CV_32F, cv::Scalar(-0.2));
-        fs::remove(dir / "out.dng");
-        const auto done =
-            files::writeUnshadedDng(file, dir / "out.dng", {{{30, 20, 20, 20}, share}}, false);
-        EXPECT_EQ(fs::exists(dir / "out.dng"), bool(done)) << "nothing is half written";
-        return done ? std::nullopt : std::optional(done.error());
-    });
+    for (const bool lossless : {false, true}) {
+        ASSERT_TRUE(sim::writeDng(dir / "a.dng", sim::mosaic(light, gain, {}), "Make", "Model",
+                                  Orientation::Upright, {.lossless = lossless}));
+        harm(dir / "a.dng", 150, [&](const fs::path& file) -> std::optional<Error> {
+            const ImageF share(Size(20, 20), CV_32F, cv::Scalar(-0.2));
+            fs::remove(dir / "out.dng");
+            const auto done =
+                files::writeUnshadedDng(file, dir / "out.dng", {{{30, 20, 20, 20}, share}}, false);
+            EXPECT_EQ(fs::exists(dir / "out.dng"), bool(done)) << "nothing is half written";
+            return done ? std::nullopt : std::optional(done.error());
+        });
+    }
 }
 
 TEST_F(DamagedFiles, ChartsAreReadOrRefused) {
