@@ -37,9 +37,9 @@ bool writeRows(TIFF* t, const cv::Mat& picture) {
     return true;
 }
 
-/// A small colour picture of the mosaic, some 256 px wide, one cell of four samples a pixel.
+/// A small colour picture of the mosaic, 512 px wide or more, one cell of four samples a pixel.
 Image8 previewOf(const Image& mosaic) {
-    const int step = std::max(2, mosaic.cols / 256 & ~1);
+    const int step = std::max(2, mosaic.cols / 512 & ~1);
     Image8 out(mosaic.rows / step, mosaic.cols / step, CV_8UC3);
     for (int y = 0; y < out.rows; ++y)
         for (int x = 0; x < out.cols; ++x)

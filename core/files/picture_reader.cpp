@@ -163,39 +163,4 @@ Result<Image> readHalf(const fs::path& file, std::stop_token stop) {
     return raw || jpeg ? loaded->picture.pixels : halved(loaded->picture.pixels);
 }
 
-Result<Image8> readThumbnail(const fs::path& file, int side) {
-    if (looksRaw(file)) {
-        auto raw = readRaw(file, {}, kPixelLimit, true);
-        if (!raw) return tl::unexpected(raw.error());
-        Image8 full = narrow(asColour(raw->picture.pixels)), out;
-        const double k = double(side) / std::max(full.cols, full.rows);
-        cv::resize(full, out, {}, k, k, cv::INTER_AREA);
-        return out;
-    }
-    auto opened = openRaster(file, true);
-    if (!opened) return tl::unexpected(opened.error());
-    if (auto ok = checkSupported(*opened, file, kPixelLimit); !ok)
-        return tl::unexpected(ok.error());
-    try {
-        VImage image = VImage::thumbnail(file.c_str(), side,
-                                         VImage::option()
-                                             ->set("height", side)
-                                             ->set("no_rotate", true)
-                                             ->set("size", VIPS_SIZE_DOWN));
-        if (image.format() == VIPS_FORMAT_USHORT) image = image.cast(VIPS_FORMAT_USHORT).msb();
-        if (image.bands() < 3)
-            image = image.extract_band(0)
-                        .bandjoin(image.extract_band(0))
-                        .bandjoin(image.extract_band(0));
-        if (image.bands() > 3) image = image.extract_band(0, VImage::option()->set("n", 3));
-        Image8 out(image.height(), image.width(), CV_8UC3);
-        const VImage target = VImage::new_from_memory(out.data, out.total() * 3, out.cols, out.rows,
-                                                      3, VIPS_FORMAT_UCHAR);
-        image.cast(VIPS_FORMAT_UCHAR).write(target);
-        return out;
-    } catch (const vips::VError& e) {
-        return vipsReadError(file, e.what());
-    }
-}
-
 }  // namespace gq::files

@@ -13,6 +13,8 @@ namespace gq::files {
 namespace fs = std::filesystem;
 namespace {
 
+using Processed = std::unique_ptr<libraw_processed_image_t, decltype(&LibRaw::dcraw_clear_mem)>;
+
 Orientation fromFlip(int flip) {
     switch (flip) {
         case 3:
@@ -98,8 +100,7 @@ Result<LoadedPicture> readRaw(const fs::path& file, std::stop_token stop, double
     if (!code) code = lr.dcraw_process();
     if (code == LIBRAW_CANCELLED_BY_CALLBACK) return cancelled();
     if (code) return rawError(file, code);
-    const std::unique_ptr<libraw_processed_image_t, decltype(&LibRaw::dcraw_clear_mem)> image(
-        lr.dcraw_make_mem_image(&code), &LibRaw::dcraw_clear_mem);
+    const Processed image(lr.dcraw_make_mem_image(&code), &LibRaw::dcraw_clear_mem);
     if (!image || image->bits != 16) return rawError(file, code);
     LoadedPicture out;
     out.picture.bits = 16;
@@ -113,6 +114,22 @@ Result<LoadedPicture> readRaw(const fs::path& file, std::stop_token stop, double
         out.profile.assign(bytes, n);
         vips_area_unref(VIPS_AREA(profile));
     }
+    return out;
+}
+
+Result<RawPreview> readPreview(const fs::path& file) {
+    auto raw = open(file, kPixelLimit);
+    if (!raw) return tl::unexpected(raw.error());
+    auto& lr = **raw;
+    RawPreview out{{}, {}, {lr.imgdata.sizes.width, lr.imgdata.sizes.height}};
+    if (lr.unpack_thumb()) return out;
+    int code = 0;
+    const Processed thumb(lr.dcraw_make_mem_thumb(&code), &LibRaw::dcraw_clear_mem);
+    if (!thumb) return out;
+    if (thumb->type == LIBRAW_IMAGE_JPEG)
+        out.jpeg.assign(reinterpret_cast<const char*>(thumb->data), thumb->data_size);
+    else if (thumb->bits == 8 && thumb->colors == 3)
+        out.bitmap = Image8(thumb->height, thumb->width, CV_8UC3, thumb->data).clone();
     return out;
 }
 

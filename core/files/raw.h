@@ -9,4 +9,16 @@ namespace gq::files {
 [[nodiscard]] Result<LoadedPicture> readRaw(const std::filesystem::path& file, std::stop_token stop,
                                             double pixelLimit, bool half = false);
 
+/// The picture that a camera put into a raw file to show it quickly.
+struct RawPreview {
+    std::string jpeg;  ///< a JPEG file,
+    Image8 bitmap;     ///< or the picture itself; neither = there is none
+    Size picture;      ///< of the raw file's picture, stored as the preview is
+};
+[[nodiscard]] Result<RawPreview> readPreview(const std::filesystem::path& file);
+/// `readThumbnail` for raw files: from the preview that lies in the file, if it is large enough and
+/// of the picture's shape, else developed.
+[[nodiscard]] Result<Image8> readRawThumbnail(const std::filesystem::path& file, int side,
+                                              double pixelLimit);
+
 }  // namespace gq::files

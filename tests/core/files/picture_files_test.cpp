@@ -1,5 +1,6 @@
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <fstream>
 #include <opencv2/imgproc.hpp>
 
@@ -7,6 +8,8 @@
 #include "core/files/picture_writer.h"
 #include "core/pixels/hash_noise.h"
 #include "core/pixels/pyramid.h"
+#include "sim/dng_writer.h"
+#include "sim/photo.h"
 #include "tests/testkit/pictures.h"
 #include "tests/testkit/scratch.h"
 
@@ -148,6 +151,38 @@ TEST(ReadThumbnail, FitsTheSideAndKeepsTheShape) {
         EXPECT_EQ(t->size(), Size(100, 50)) << name;
         EXPECT_NEAR(cv::mean(*t)[1], 0.59 * 255, 12) << name;
     }
+}
+
+/// A raw file of a grey that grows brighter to the right.
+std::filesystem::path rawFile(const Scratch& dir, const Size& size) {
+    ImageF light(size, CV_32FC3);
+    for (int y = 0; y < size.height; ++y)
+        for (int x = 0; x < size.width; ++x)
+            light.at<cv::Vec3f>(y, x) = cv::Vec3f::all(0.1f + 0.4f * float(x) / float(size.width));
+    EXPECT_TRUE(sim::writeDng(dir / "a.dng", sim::mosaic(light, {}, {}), "Make", "Model",
+                              Orientation::Upright, {.lossless = true}));
+    return dir / "a.dng";
+}
+
+TEST(ReadThumbnail, TakesTheRawFilesOwnPreviewWhereThatIsLargeEnough) {
+    Scratch dir;
+    const auto file = rawFile(dir, {1100, 800});
+    const auto developed = readPicture(file);
+    ASSERT_TRUE(developed);
+    const auto quick = readThumbnail(file, 320), large = readThumbnail(file, 800);
+    ASSERT_TRUE(quick && large);
+    EXPECT_EQ(quick->cols, 320);
+    EXPECT_EQ(large->cols, 550) << "half of the samples; the preview is smaller";
+    Image8 expected;
+    cv::resize(narrow(developed->picture.pixels), expected, quick->size(), 0, 0, cv::INTER_AREA);
+    EXPECT_LT(cv::norm(*quick, expected, cv::NORM_L1) / double(expected.total() * 3), 4);
+    // No sample is needed for it.
+    std::string bytes = bytesOf(file);
+    std::fill(bytes.end() - long(bytes.size() / 2), bytes.end() - long(bytes.size() / 4), '\0');
+    std::ofstream(file, std::ios::binary) << bytes;
+    const auto again = readThumbnail(file, 320);
+    ASSERT_TRUE(again);
+    EXPECT_TRUE(equal(*again, *quick));
 }
 
 }  // namespace
