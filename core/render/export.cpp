@@ -75,6 +75,11 @@ Status writeMended(const series::Frame& frame, files::LoadedPicture loaded, floa
     return files::writePicture(target, loaded, options, frame.file);
 }
 
+/// "1 mend", "2 mends".
+std::string counted(size_t n, const char* what) {
+    return fmt::format("{} {}{}", n, what, n == 1 ? "" : "s");
+}
+
 struct OpenedRaw {
     series::Frame frame;
     files::LoadedPicture loaded;
@@ -140,8 +145,9 @@ Result<std::string> exportOpenedDng(const series::Frame& raw, const Image& pixel
     if (stop.stop_requested()) return cancelled();
     if (auto ok = files::writeUnshadedDng(raw.file, target, shades, replace); !ok)
         return tl::unexpected(ok.error());
-    return fmt::format("{} shadows divided out of the raw samples{}", shades.size(),
-                       left ? fmt::format(", {} mends left for the developed picture", left) : "");
+    return fmt::format(
+        "{} divided out of the raw samples{}", counted(shades.size(), "shadow"),
+        left ? fmt::format(", {} left for the developed picture", counted(left, "mend")) : "");
 }
 
 fs::path deliveryPath(const series::Frame& frame, const fs::path& folder,

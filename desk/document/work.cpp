@@ -234,27 +234,29 @@ void Work::deliver(const std::vector<std::string>& frames, const std::filesystem
         [=, this](std::stop_token stop, const Progress& progress) -> Status {
             std::error_code code;
             std::filesystem::create_directories(folder, code);
-            for (size_t i = 0; i < frames.size(); ++i) {
-                const auto tell = [this, i](Delivery::State s, const QString& note) {
-                    QMetaObject::invokeMethod(
-                        this, [=, this] { setDelivery(i, s, note); }, Qt::QueuedConnection);
-                };
-                if (stop.stop_requested()) {
-                    tell(Delivery::State::Stopped, tr("stopped"));
-                    continue;
-                }
-                tell(Delivery::State::Writing, {});
-                const auto done =
-                    render::deliver(*series, *series->frame(frames[i]), folder, plan, stop);
-                if (done)
-                    tell(Delivery::State::Done, text(*done));
-                else if (done.error().kind == Error::Kind::Cancelled)
-                    tell(Delivery::State::Stopped, tr("stopped"));
-                else
-                    tell(Delivery::State::Failed,
-                         text(done.error().what + ". " + done.error().remedy));
-                progress(double(i + 1) / double(frames.size()));
-            }
+            const auto tell = [this](int i, Delivery::State s, const QString& note) {
+                QMetaObject::invokeMethod(
+                    this, [=, this] { setDelivery(size_t(i), s, note); }, Qt::QueuedConnection);
+            };
+            // Two at a time, as decoding and encoding take one core each.
+            inOrder(
+                int(frames.size()),
+                [&](int i) -> Result<std::string> {
+                    if (stop.stop_requested()) return cancelled();
+                    tell(i, Delivery::State::Writing, {});
+                    return render::deliver(*series, *series->frame(frames[size_t(i)]), folder, plan,
+                                           stop);
+                },
+                [&](int i, const Result<std::string>& done) {
+                    if (done)
+                        tell(i, Delivery::State::Done, text(*done));
+                    else if (done.error().kind == Error::Kind::Cancelled)
+                        tell(i, Delivery::State::Stopped, tr("stopped"));
+                    else
+                        tell(i, Delivery::State::Failed,
+                             text(done.error().what + ". " + done.error().remedy));
+                    progress(double(i + 1) / double(frames.size()));
+                });
             return {};
         },
         [](Status) {});
