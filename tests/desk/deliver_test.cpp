@@ -17,11 +17,13 @@ using testkit::clickButton;
 using testkit::press;
 using testkit::settle;
 
-/// Five small pairs of one dusty camera, found, mended and carried.
+constexpr int kFrames = 4;
+
+/// Small pairs of one dusty camera, found, mended and carried.
 class DeliverRaw : public testing::Test {
   protected:
     void SetUp() override {
-        ASSERT_TRUE(sim::shootCloudWatch(dir / "s", {.frames = 5, .sensorWidth = 900}));
+        ASSERT_TRUE(sim::shootCloudWatch(dir / "s", {.frames = kFrames, .sensorWidth = 900}));
         folder = dir / "s" / "cloud-watch";
         window = testkit::windowOn(folder);
         press(w(), Qt::Key_2, Qt::ControlModifier);
@@ -62,40 +64,29 @@ class DeliverRaw : public testing::Test {
     std::unique_ptr<MainWindow> window;
 };
 
-TEST_F(DeliverRaw, PairsGiveTheirDngWithoutTheShadows) {
-    w().findChild<QComboBox*>("format")->setCurrentIndex(int(files::allFormats().size()));
-    clickButton(w(), "deliver");
-    double sum = 0;
-    for (int i = 1; i <= 5; ++i) {
-        const std::string name = "CW-00" + std::to_string(i);
-        sum += gained(name, dir / "out" / (name + ".dng"));
-    }
-    EXPECT_GT(sum / 5, 6.0) << "mean gain inside the dust, dB";
-    auto* queue = w().findChild<QListWidget*>("queue");
-    ASSERT_EQ(queue->count(), 5);
-    EXPECT_TRUE(queue->item(0)->text().contains("divided out of the raw samples"))
-        << queue->item(0)->text().toStdString();
-}
-
-TEST_F(DeliverRaw, PairsGiveTheirRawFilesAsTiffsBesideThePictures) {
+TEST_F(DeliverRaw, PairsGiveTheirRawFilesAsTiffsOrAsDngsWithoutTheShadows) {
     QTest::mouseClick(w().findChild<QCheckBox*>("rawToo"), Qt::LeftButton, {}, {8, 8});
     clickButton(w(), "deliver");
-    for (int i = 1; i <= 5; ++i) {
+    for (int i = 1; i <= kFrames; ++i) {
         const std::string name = "CW-00" + std::to_string(i);
         EXPECT_TRUE(fs::exists(dir / "out" / (name + ".tif")));
         EXPECT_GT(gained(name, dir / "out" / (name + "-raw.tif")), 4) << name;
     }
-}
 
-TEST_F(DeliverRaw, AFrameWithoutRawSaysSoAndTheOthersAreDelivered) {
     fs::remove(folder / "CW-002.dng");
     w().findChild<QComboBox*>("format")->setCurrentIndex(int(files::allFormats().size()));
     clickButton(w(), "deliver");
+    double sum = 0;
+    for (const std::string name : {"CW-001", "CW-003", "CW-004"})
+        sum += gained(name, dir / "out" / (name + ".dng"));
+    EXPECT_GT(sum / 3, 6.0) << "mean gain inside the dust, dB";
     auto* queue = w().findChild<QListWidget*>("queue");
+    ASSERT_EQ(queue->count(), kFrames);
+    EXPECT_TRUE(queue->item(0)->text().contains("divided out of the raw samples"))
+        << queue->item(0)->text().toStdString();
     EXPECT_TRUE(queue->item(1)->text().contains("no such file"))
         << queue->item(1)->text().toStdString();
     EXPECT_FALSE(fs::exists(dir / "out" / "CW-002.dng"));
-    EXPECT_TRUE(fs::exists(dir / "out" / "CW-003.dng"));
 }
 
 }  // namespace
