@@ -8,7 +8,6 @@
 #include <cmath>
 #include <memory>
 #include <numeric>
-#include <opencv2/core.hpp>
 
 #include "core/files/dng_digest.h"
 #include "core/files/dng_samples.h"
@@ -127,20 +126,25 @@ Pieces piecesOf(TIFF* t, const Size& whole) {
             tiled ? TIFFTileSize(t) : TIFFStripSize(t)};
 }
 
-/// Writes what differs from the samples into the strips and tiles of the current directory.
-bool rewrite(TIFF* t, const Image& samples) {
-    const Pieces pieces = piecesOf(t, samples.size());
+/// Writes the samples under the shades into the strips and tiles of the current directory.
+bool rewrite(TIFF* t, const Mosaic& m, const std::vector<MosaicShade>& shades) {
+    const Rect whole({0, 0}, m.samples.size());
+    const Pieces pieces = piecesOf(t, m.samples.size());
     std::vector<uint16_t> buffer(size_t(pieces.bytes) / 2);
     for (uint32_t i = 0; i < pieces.count; ++i) {
+        const Rect at = pieces.at(i);
+        const bool shaded = std::any_of(shades.begin(), shades.end(), [&](const auto& shade) {
+            return !((shade.box + m.margin) & at).empty();
+        });
+        if (!shaded) continue;
         const auto read = pieces.tiled ? TIFFReadEncodedTile(t, i, buffer.data(), pieces.bytes)
                                        : TIFFReadEncodedStrip(t, i, buffer.data(), pieces.bytes);
         if (read < 0) return false;
-        const Rect at = pieces.at(i);
         const Image piece(int(read / 2 / at.width), at.width, CV_16U, buffer.data());
-        const Rect in = Rect(at.tl(), piece.size()) & Rect({0, 0}, samples.size());
-        const Image there = piece({{0, 0}, in.size()}), wanted = samples(in);
-        if (cv::norm(there, wanted, cv::NORM_INF) == 0) continue;
-        wanted.copyTo(there);
+        for (const auto& shade : shades)
+            if (const Rect in = (shade.box + m.margin) & Rect(at.tl(), piece.size()) & whole;
+                !in.empty())
+                m.samples(in).copyTo(piece(in - at.tl()));
         const auto written = pieces.tiled ? TIFFWriteEncodedTile(t, i, buffer.data(), read)
                                           : TIFFWriteEncodedStrip(t, i, buffer.data(), read);
         if (written != read) return false;
@@ -162,9 +166,10 @@ std::optional<uintmax_t> tailOf(TIFF* t, uint32_t count, uintmax_t fileSize) {
     return start;
 }
 
-/// Gives `file`, a copy of `source` that becomes `target`, the samples.
+/// Gives `file`, a copy of `source` that becomes `target`, the samples: those under the shades, or
+/// all where they have to be coded anew.
 Status storeSamples(const std::string& file, const fs::path& source, const fs::path& target,
-                    const Mosaic& mosaic) {
+                    const Mosaic& mosaic, const std::vector<MosaicShade>& shades) {
     DngPlace place;
     {
         const Tiff t(TIFFOpen(file.c_str(), "r+"), &TIFFClose);
@@ -179,7 +184,7 @@ Status storeSamples(const std::string& file, const fs::path& source, const fs::p
         TIFFGetField(t.get(), TIFFTAG_BITSPERSAMPLE, &bits);
         const bool coded = TIFFGetField(t.get(), TIFFTAG_LINEARIZATIONTABLE, &steps, &curve);
         if (compression == COMPRESSION_NONE && bits == 16 && !coded) {
-            if (rewrite(t.get(), mosaic.samples)) return {};
+            if (rewrite(t.get(), mosaic, shades)) return {};
             return fail(Error::Kind::DiskFull, "it could not be written", target.string(),
                         "Check the folder and the free space of the disk.");
         }
@@ -206,7 +211,7 @@ Status writeUnshadedDng(const fs::path& source, const fs::path& target,
             return fail(Error::Kind::DiskFull, "it could not be written", target.string(),
                         "Check the folder and the free space of the disk.");
         fs::permissions(temporary, fs::perms::owner_write, fs::perm_options::add, code);
-        if (auto ok = storeSamples(temporary, source, target, *mosaic); !ok) return ok;
+        if (auto ok = storeSamples(temporary, source, target, *mosaic, shades); !ok) return ok;
         return clearRawDigests(temporary);
     });
 }
