@@ -201,6 +201,10 @@ Status storeSamples(const std::string& file, const fs::path& source, const fs::p
 
 Status writeUnshadedDng(const fs::path& source, const fs::path& target,
                         const std::vector<MosaicShade>& shades, bool replace) {
+    std::error_code same;
+    if (fs::equivalent(target, source, same))
+        return fail(Error::Kind::Refused, "this is an original, which is never written to",
+                    target.string(), "Choose another folder or name.");
     auto mosaic = mosaicOf(source);
     if (!mosaic) return tl::unexpected(mosaic.error());
     divide(*mosaic, shades);

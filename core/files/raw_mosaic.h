@@ -18,7 +18,7 @@ struct MosaicShade {
 /// the byte; compressed, packed and curve-coded ones become plain ones of 16 bits, with every other
 /// tag as it was. Digests of the samples are cleared.
 /// Errors: Unsupported (not a DNG, or without a mosaic), Refused (the target exists and is not to
-/// be replaced), those of reading and writing.
+/// be replaced, or is the source), those of reading and writing.
 [[nodiscard]] Status writeUnshadedDng(const std::filesystem::path& source,
                                       const std::filesystem::path& target,
                                       const std::vector<MosaicShade>& shades, bool replace);

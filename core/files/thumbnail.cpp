@@ -1,4 +1,5 @@
 #include <cmath>
+#include <memory>
 #include <opencv2/imgproc.hpp>
 
 #include "core/files/folder_scan.h"
@@ -45,13 +46,16 @@ Image8 shrunk(const Image8& picture, int side) {
 /// A raw file's own preview; empty if it is too small, of another shape, or damaged.
 Image8 fromPreview(const RawPreview& preview, int side) {
     Image8 out = preview.bitmap;
-    try {
-        VipsBlob* file = vips_blob_copy(preview.jpeg.data(), preview.jpeg.size());
-        if (!preview.jpeg.empty()) out = colour(VImage::thumbnail_buffer(file, side, within(side)));
-        vips_area_unref(VIPS_AREA(file));
-    } catch (const vips::VError&) {
-        vips_error_clear();
-        return {};
+    if (!preview.jpeg.empty()) {
+        const std::unique_ptr<VipsBlob, void (*)(VipsBlob*)> file(
+            vips_blob_copy(preview.jpeg.data(), preview.jpeg.size()),
+            [](VipsBlob* b) { vips_area_unref(VIPS_AREA(b)); });
+        try {
+            out = colour(VImage::thumbnail_buffer(file.get(), side, within(side)));
+        } catch (const vips::VError&) {
+            vips_error_clear();
+            return {};
+        }
     }
     if (std::max(out.cols, out.rows) < side) return {};
     const double shape =

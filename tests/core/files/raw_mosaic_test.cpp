@@ -82,6 +82,14 @@ TEST_F(RawMosaic, RefusesWhatIsNoDngAndWhatIsThere) {
     EXPECT_EQ(divided(dir / "in.dng", dir / "clean.dng").error().kind, Error::Kind::Refused);
 }
 
+TEST_F(RawMosaic, NeverWritesOntoTheOriginal) {
+    const ImageF share(kShaded.size(), CV_32F, cv::Scalar(std::log(0.7)));
+    const auto done = writeUnshadedDng(dir / "in.dng", dir / "in.dng", {{kShaded, share}}, true);
+    ASSERT_FALSE(done);
+    EXPECT_EQ(done.error().kind, Error::Kind::Refused);
+    EXPECT_EQ(testkit::bytesOf(dir / "in.dng"), original);
+}
+
 /// A DNG with a further tag.
 void tag(const std::filesystem::path& file, const char* key, const std::string& value) {
     const auto image = Exiv2::ImageFactory::open(file.string());
