@@ -22,11 +22,20 @@ void removeLeftovers(const std::vector<BatchFrame>& frames) {
         files::removeLeftovers(folder, [&](const std::string& n) { return names.contains(n); });
 }
 
+/// The frames' own files, in one spelling.
+std::set<fs::path> originalsOf(const std::vector<BatchFrame>& frames) {
+    std::set<fs::path> out;
+    std::error_code code;
+    for (const auto& f : frames) out.insert(fs::weakly_canonical(f.file, code));
+    return out;
+}
+
 }  // namespace
 
 void runBatch(Common& common, const std::vector<BatchFrame>& frames) {
     if (common.resume) removeLeftovers(frames);
     using Said = std::optional<Result<std::string>>;  // nothing = it was done before
+    const auto originals = originalsOf(frames);
     std::vector<std::string> failures;
     const auto start = std::chrono::steady_clock::now();
     size_t done = 0, worked = 0;
@@ -35,6 +44,9 @@ void runBatch(Common& common, const std::vector<BatchFrame>& frames) {
         [&](int i) -> Said {
             const auto& f = frames[size_t(i)];
             std::error_code code;
+            if (originals.contains(fs::weakly_canonical(f.target, code)))
+                return fail(Error::Kind::Refused, "this is an original, which is never written to",
+                            f.target.string(), "Choose another folder.");
             if (common.resume && fs::exists(f.target, code)) return std::nullopt;
             return f.work();
         },

@@ -2,6 +2,8 @@
 
 #include <fmt/core.h>
 
+#include <algorithm>
+
 #include "core/carry/chart.h"
 #include "core/carry/raw_pair.h"
 #include "core/files/content_hash.h"
@@ -155,11 +157,27 @@ fs::path deliveryPath(const series::Frame& frame, const fs::path& folder,
     return folder / (frame.name() + (plan.dng ? ".dng" : files::suffix(plan.write.format)));
 }
 
+namespace {
+
+/// True if a file is an original of any frame of the series.
+bool isOriginal(const fs::path& file, const series::Series& series) {
+    std::error_code code;
+    return std::any_of(series.frames.begin(), series.frames.end(), [&](const auto& f) {
+        return fs::equivalent(file, f->file, code) ||
+               (!f->companion.empty() && fs::equivalent(file, f->companion, code));
+    });
+}
+
+}  // namespace
+
 Result<std::string> deliver(const series::Series& series, const series::Frame& frame,
                             const fs::path& folder, const DeliveryPlan& plan,
                             std::stop_token stop) {
     const fs::path target = deliveryPath(frame, folder, plan);
     const float line = series.plan.line;
+    if (isOriginal(target, series))
+        return fail(Error::Kind::Refused, "this is an original, which is never written to",
+                    target.string(), "Choose another folder.");
     if (plan.dng)
         return exportDng(frame, carry::shadowsElsewhere(series, frame), line, target,
                          plan.write.replace, stop);

@@ -21,7 +21,8 @@ struct DeliveryPlan {
                                                  const std::filesystem::path& folder,
                                                  const DeliveryPlan& plan);
 /// Delivers a frame of the series there; returns what became of it, in words ("written").
-/// Errors: those of `exportFrame`, `exportRaw`, `exportDng`.
+/// Errors: Refused also where an original of another frame lies; those of `exportFrame`,
+/// `exportRaw`, `exportDng`.
 [[nodiscard]] Result<std::string> deliver(const series::Series& series, const series::Frame& frame,
                                           const std::filesystem::path& folder,
                                           const DeliveryPlan& plan, std::stop_token stop = {});

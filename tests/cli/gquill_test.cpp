@@ -140,6 +140,16 @@ TEST_F(Series, IsOfOneCameraOnlyIfThatIsTold) {
     }
 }
 
+TEST_F(Series, NeverReplacesAnOriginalOfAnotherFrame) {
+    testkit::write(at("in/a1.tif"), testkit::sky(kSize), 8);
+    const std::string original = testkit::bytesOf(at("in/a1.tif"));
+    const Ran r = gquill("clean " + file(1).string() + " " + at("in/a1.tif") +
+                         " --format tiff8 --replace -o " + at("in"));
+    EXPECT_EQ(r.exit, 1);
+    EXPECT_NE(r.out.find("never written to"), std::string::npos) << r.out;
+    EXPECT_EQ(testkit::bytesOf(at("in/a1.tif")), original);
+}
+
 TEST_F(Series, IsMendedUnderAMask) {
     ASSERT_EQ(gquill("find " + file(1).string() + " --mask " + at("m.png")).exit, 0);
     const Ran r = gquill("mend " + file(1).string() + " --mask " + at("m.png") +

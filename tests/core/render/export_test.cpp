@@ -62,5 +62,22 @@ TEST(ExportFrame, SaysWhenTheFolderIsNotThere) {
     EXPECT_NE(done.error().message().find("none/a.tif"), std::string::npos);
 }
 
+TEST(Deliver, NeverReplacesTheOriginalOfAnotherFrame) {
+    Scratch dir;
+    testkit::write(dir / "a.png", testkit::sky({240, 180}), 8);
+    testkit::write(dir / "a.tif", testkit::sky({240, 180}, 7), 8);
+    std::vector<Error> faults;
+    const auto s = series::makeSeries({dir / "a.png", dir / "a.tif"}, "", faults);
+    ASSERT_EQ(s.frames.size(), 2u);
+    const std::string original = bytesOf(dir / "a.tif");
+    for (const auto& frame : s.frames) {
+        const auto done = deliver(s, *frame, dir / "",
+                                  {.write = {.format = files::Format::Tiff8, .replace = true}});
+        ASSERT_FALSE(done);
+        EXPECT_EQ(done.error().kind, Error::Kind::Refused);
+    }
+    EXPECT_EQ(bytesOf(dir / "a.tif"), original);
+}
+
 }  // namespace
 }  // namespace gq::render
