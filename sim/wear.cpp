@@ -166,6 +166,21 @@ void wearSensor(Bench& on, const WearPlan& plan) {
     }
 }
 
+/// A few large pieces, opaque and crisp: flakes on film; on prints chips down to the bare paper,
+/// and blots.
+void layLarge(Bench& on, const Manner& manner, float unit, float tone) {
+    Dice& dice = on.dice;
+    const Colour colour = manner.toneOf(tone, 0.02f, dice);
+    const float radius = unit * dice.betweenLog(7, 24), edge = dice.between(0.6f, 1.6f),
+                stretch = dice.between(1, 2.2f);
+    on.lay(WearKind::Speck, blob(on.place(), radius, edge, stretch, dice, on.size()), colour,
+           dice.between(0.85f, 1));
+}
+
+int largePieces(Bench& on, const WearPlan& plan) {
+    return on.dice.count((1 + 1.5f * on.megapixels()) * plan.amount);
+}
+
 void wearFilm(Bench& on, const WearPlan& plan) {
     Dice& dice = on.dice;
     const bool light = plan.medium == Medium::Negative;
@@ -197,6 +212,7 @@ void wearFilm(Bench& on, const WearPlan& plan) {
     }
     for (int i = dice.count((0.5f + 0.6f * on.megapixels()) * plan.amount); i > 0; --i)
         scratch(on.place(), 6.2832f * dice.unit(), unit * dice.betweenLog(50, 320));
+    for (int i = largePieces(on, plan); i > 0; --i) layLarge(on, manner, unit, tone);
 }
 
 void wearCracks(Bench& on, const WearPlan& plan, const Manner& manner, float unit) {
@@ -263,20 +279,6 @@ void wearHarm(Bench& on, const WearPlan& plan, float unit) {
            {0.955f, 0.95f, 0.94f}, 1);
 }
 
-/// Chips off the picture's layer down to the bare paper, and blots of ink: few, large and opaque.
-void layChips(Bench& on, const Manner& manner, const WearPlan& plan, float unit, float bare,
-              float ink) {
-    Dice& dice = on.dice;
-    for (int i = dice.count((1 + 1.5f * on.megapixels()) * plan.amount); i > 0; --i) {
-        const Colour colour = manner.toneOf(dice.chance(0.7f) ? bare : ink, 0.02f, dice);
-        const float radius = unit * dice.betweenLog(7, 24);
-        on.lay(WearKind::Speck,
-               blob(on.place(), radius, dice.between(0.6f, 1.6f), dice.between(1, 2.2f), dice,
-                    on.size()),
-               colour, dice.between(0.85f, 1));
-    }
-}
-
 void wearPrint(Bench& on, const WearPlan& plan) {
     Dice& dice = on.dice;
     const float unit = unitOf(on.size(), dice);
@@ -289,7 +291,8 @@ void wearPrint(Bench& on, const WearPlan& plan) {
         laySpeck(on, manner, {unit * 0.8f, unit * 7}, 1.8f, light ? bare : dirt, 0.03f);
     }
     wearCracks(on, plan, manner, unit);
-    layChips(on, manner, plan, unit, bare, dirt);
+    for (int i = largePieces(on, plan); i > 0; --i)
+        layLarge(on, manner, unit, dice.chance(0.7f) ? bare : dirt);
 }
 
 /// Grain: normal noise with a little correlation, the same in all channels by half. With `variety`

@@ -193,9 +193,8 @@ std::vector<LevelPlan> levelsOf(Origin origin, const Size& size) {
         if (size.area() < 8'000'000) out.insert(out.begin(), {0, 15, 0.8f});
         return out;
     }
-    if (origin == Origin::Print)  // prints are chipped and blotted, too
-        return {{0, 9, 0}, {1, 15, 0}, {2, 15, 0}, {3, 15, 0}};
-    return {{0, 9, 0}, {1, 13, 0}, {2, 15, 0}};
+    const int second = origin == Origin::Print ? 15 : 13;
+    return {{0, 9, 0}, {1, second, 0}, {2, 15, 0}, {3, 15, 0}};
 }
 
 float toneOf(Origin origin, Polarity polarity) {
