@@ -130,7 +130,8 @@ bool writeMosaic(TIFF* t, const Image& mosaic, const DngCoding& coding) {
 
 Status writeDng(const std::filesystem::path& file, const Image& mosaic, const std::string& make,
                 const std::string& model, Orientation orientation, const DngCoding& coding) {
-    const std::unique_ptr<TIFF, decltype(&TIFFClose)> tif(TIFFOpen(file.c_str(), "w"), &TIFFClose);
+    const std::unique_ptr<TIFF, decltype(&TIFFClose)> tif(
+        TIFFOpen(file.c_str(), coding.bigEndian ? "wb" : "wl"), &TIFFClose);
     TIFF* t = tif.get();
     if (t && writePreview(t, mosaic, make, model, orientation) && writeMosaic(t, mosaic, coding))
         return {};

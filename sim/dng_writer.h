@@ -9,6 +9,7 @@
 namespace gq::sim {
 
 struct DngCoding {
+    bool bigEndian = false;
     bool lossless = false;             ///< tiles of lossless JPEG; else plain samples in strips
     std::vector<std::uint16_t> curve;  ///< what the samples stand for; empty = themselves
 };

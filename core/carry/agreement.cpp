@@ -16,10 +16,9 @@ constexpr double kNearly = 4.3;  ///< a peak that will do if, times how much mor
 constexpr double kAlike = 4.75;  ///< there than they differ by, it is this
 constexpr float kSeen = 1.5f;    ///< noise units in which a frame shows it
 constexpr double kLeastDepth = 0.005;  ///< log light held back
-constexpr float kFewest = 2.5f;  ///< frames that have a say; a little less than three tell as much
-constexpr int kApart = 29;       ///< px between the offsets of frames
-constexpr float kTail = 0.7f;    ///< scores beyond fall off exponentially
-constexpr double kFew = 4;       ///< of them tell too little of how steeply
+constexpr int kApart = 29;             ///< px between the offsets of frames
+constexpr float kTail = 0.7f;          ///< scores beyond fall off exponentially
+constexpr double kFew = 4;             ///< of them tell too little of how steeply
 
 /// The score that chance exceeds `wanted` times in the mean, by the tail of what it did once.
 float chanceScore(const std::vector<Agreement::Place>& chance, double wanted) {
@@ -96,8 +95,7 @@ std::vector<Agreement::Place> Agreement::Sums::places() const {
 
 void Agreement::add(const ImageF& z, const ImageF& noise, const ImageF& news) {
     m_asSeen.add(z, noise, news, {});
-    m_moved.add(z, noise, news, Point(m_frames * kApart, 0));
-    ++m_frames;
+    m_moved.add(z, noise, news, Point(m_moved.frames * kApart, 0));
 }
 
 std::vector<Agreement::Place> Agreement::places(double falsePlaces) const {

@@ -20,6 +20,9 @@ namespace gq::carry {
 /// meet (a permutation test: Fisher, 1935), and places must agree better than that.
 class Agreement {
   public:
+    /// Frames that must have a say; a little less than three tell as much.
+    static constexpr float kFewest = 2.5f;
+
     /// A place at which frames agree, in pixels of the residual.
     struct Place {
         Region region;
@@ -46,7 +49,6 @@ class Agreement {
         [[nodiscard]] std::vector<Place> places() const;
     };
     Sums m_asSeen, m_moved;  ///< `m_moved`: for what chance does
-    int m_frames = 0;
 };
 
 }  // namespace gq::carry

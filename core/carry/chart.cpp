@@ -13,7 +13,6 @@ namespace {
 
 constexpr double kFalse = 0.1;  ///< spots a megapixel of the chart that may be chance
 constexpr size_t kBroadViews = 24;
-constexpr float kFewest = 2.5f;      ///< frames that have a say, as for an agreement
 constexpr double kMostlyNew = 0.7;   ///< of a frame's news
 constexpr double kLeastTold = 0.02;  ///< of the sensor; what is less tells nothing
 
@@ -55,7 +54,7 @@ Region cut(const Region& r, const Size& size) {
 }  // namespace
 
 bool DustChart::tellsOf(const Rect& box) const {
-    return told.empty() || meanAt(told, box, sensor) > kFewest;
+    return told.empty() || meanAt(told, box, sensor) > Agreement::kFewest;
 }
 
 bool Consensus::halfIsEnough(const series::Frame& first) {
@@ -128,7 +127,7 @@ Result<DustChart> Consensus::chart() const {
                     {}, "Add more frames of the series.");
     DustChart out = m_facts;
     out.told = m_told;
-    if (cv::countNonZero(m_told > kFewest) < kLeastTold * double(m_told.total()))
+    if (cv::countNonZero(m_told > Agreement::kFewest) < kLeastTold * double(m_told.total()))
         return fail(Error::Kind::BadSetting,
                     "these frames show the same scene, whose details cannot be told from dust", {},
                     "Add frames of other scenes from the same camera: three at least.");

@@ -43,7 +43,7 @@ Status replaceSamples(const fs::path& file, const DngPlace& place, const Image& 
     const auto link = tiff.linkTo(place.directory);
     auto directory = tiff.read(place.directory);
     if (!link || !tiff.ok()) return damaged();
-    const uint32_t at = tiff.append({samples.begin<uint16_t>(), samples.end<uint16_t>()});
+    const uint32_t at = tiff.append(samples);
     auto& all = directory.entries;
     std::erase_if(all, [](const auto& e) { return isOfCoding(e.tag); });
     using T = TiffDirectories;

@@ -23,7 +23,8 @@ struct LoadedPicture {
                                                 std::stop_token stop = {},
                                                 double pixelLimit = kPixelLimit);
 
-/// The pixels at half the size, by 2 x 2 means; JPEGs are decoded so, which takes half the time.
+/// The pixels at half the size, by 2 x 2 means; JPEGs are decoded so, and raw files made of whole
+/// cells of their mosaic, which takes half the time.
 /// An odd last column and row may be left out or kept. Errors: as `readPicture`.
 [[nodiscard]] Result<Image> readHalf(const std::filesystem::path& file, std::stop_token stop = {});
 

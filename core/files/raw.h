@@ -15,10 +15,7 @@ struct RawPreview {
     Image8 bitmap;     ///< or the picture itself; neither = there is none
     Size picture;      ///< of the raw file's picture, stored as the preview is
 };
+/// Errors: as `readRawInfo`; a preview that cannot be read is none.
 [[nodiscard]] Result<RawPreview> readPreview(const std::filesystem::path& file);
-/// `readThumbnail` for raw files: from the preview that lies in the file, if it is large enough and
-/// of the picture's shape, else developed.
-[[nodiscard]] Result<Image8> readRawThumbnail(const std::filesystem::path& file, int side,
-                                              double pixelLimit);
 
 }  // namespace gq::files

@@ -100,14 +100,17 @@ uint32_t TiffDirectories::append(Directory directory) {
     return at;
 }
 
-uint32_t TiffDirectories::append(const std::vector<uint16_t>& samples) {
+uint32_t TiffDirectories::append(const Image& samples) {
     const uint32_t at = end();
-    std::vector<char> bytes(2 * samples.size());
-    for (size_t i = 0; i < samples.size(); ++i) {
-        bytes[2 * i + (m_bigEnd ? 1 : 0)] = char(uint8_t(samples[i]));
-        bytes[2 * i + (m_bigEnd ? 0 : 1)] = char(uint8_t(samples[i] >> 8));
+    std::vector<char> row(2 * size_t(samples.cols));
+    for (int y = 0; y < samples.rows; ++y) {
+        const auto* from = samples.ptr<uint16_t>(y);
+        for (size_t x = 0; x < size_t(samples.cols); ++x) {
+            row[2 * x + (m_bigEnd ? 1 : 0)] = char(uint8_t(from[x]));
+            row[2 * x + (m_bigEnd ? 0 : 1)] = char(uint8_t(from[x] >> 8));
+        }
+        m_file.write(row.data(), std::streamsize(row.size()));
     }
-    m_file.write(bytes.data(), std::streamsize(bytes.size()));
     return at;
 }
 

@@ -6,6 +6,8 @@
 #include <optional>
 #include <vector>
 
+#include "core/pixels/image.h"
+
 namespace gq::files {
 
 /// The directories of a classic TIFF file (TIFF 6.0, 1992; not BigTIFF), read and changed in place:
@@ -37,7 +39,7 @@ class TiffDirectories {
     /// Writes the directory, its entries sorted by tag, at the end of the file; returns where.
     uint32_t append(Directory directory);
     /// Writes samples of 16 bits, in the file's byte order, at the end of the file; returns where.
-    uint32_t append(const std::vector<uint16_t>& samples);
+    uint32_t append(const Image& samples);
     /// Writes at a place of the file. What would reach beyond its end is not written.
     void write(uint32_t at, const char* bytes, size_t size);
     void write(uint32_t at, uint32_t value);

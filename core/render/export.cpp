@@ -77,6 +77,11 @@ Status writeMended(const series::Frame& frame, files::LoadedPicture loaded, floa
     return files::writePicture(target, loaded, options, frame.file);
 }
 
+/// Where the raw file of a pair goes, beside its picture.
+fs::path rawTarget(const series::Frame& frame, const fs::path& target) {
+    return target.parent_path() / (frame.name() + "-raw.tif");
+}
+
 /// "1 mend", "2 mends".
 std::string counted(size_t n, const char* what) {
     return fmt::format("{} {}{}", n, what, n == 1 ? "" : "s");
@@ -117,8 +122,7 @@ Status exportRaw(const series::Frame& frame, float line, const fs::path& target,
                  std::stop_token stop) {
     auto raw = openRaw(frame, {}, stop);
     if (!raw) return tl::unexpected(raw.error());
-    return writeMended(raw->frame, std::move(raw->loaded), line,
-                       target.parent_path() / (frame.name() + "-raw.tif"),
+    return writeMended(raw->frame, std::move(raw->loaded), line, rawTarget(frame, target),
                        {.format = files::Format::Tiff16, .replace = replace}, stop);
 }
 
@@ -175,15 +179,19 @@ Result<std::string> deliver(const series::Series& series, const series::Frame& f
                             std::stop_token stop) {
     const fs::path target = deliveryPath(frame, folder, plan);
     const float line = series.plan.line;
-    if (isOriginal(target, series))
-        return fail(Error::Kind::Refused, "this is an original, which is never written to",
-                    target.string(), "Choose another folder.");
+    const bool rawToo = plan.rawToo && !plan.dng && !frame.companion.empty();
+    std::vector<fs::path> targets{target};
+    if (rawToo) targets.push_back(rawTarget(frame, target));
+    for (const auto& t : targets)
+        if (isOriginal(t, series))
+            return fail(Error::Kind::Refused, "this is an original, which is never written to",
+                        t.string(), "Choose another folder.");
     if (plan.dng)
         return exportDng(frame, carry::shadowsElsewhere(series, frame), line, target,
                          plan.write.replace, stop);
     if (auto ok = exportFrame(frame, line, target, plan.write, stop); !ok)
         return tl::unexpected(ok.error());
-    if (!plan.rawToo || frame.companion.empty()) return "written";
+    if (!rawToo) return "written";
     if (auto ok = exportRaw(frame, line, target, plan.write.replace, stop); !ok)
         return tl::unexpected(ok.error());
     return "written, and its raw file";

@@ -28,7 +28,7 @@ fs::path linked(const fs::path& demo, const fs::path& folder, const char* series
     const fs::path copy = folder / series;
     fs::create_directories(copy);
     for (const auto& e : fs::directory_iterator(demo / series))
-        if (e.path().extension() == ".jpg" || e.path().extension() == ".tif")
+        if (e.is_regular_file())
             fs::create_symlink(fs::absolute(e.path()), copy / e.path().filename());
     return copy;
 }

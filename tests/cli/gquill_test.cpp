@@ -140,6 +140,14 @@ TEST_F(Series, IsOfOneCameraOnlyIfThatIsTold) {
     }
 }
 
+TEST_F(Series, TellsOfTheChartItMakesFirstAndMakesNoneWhenAllIsDone) {
+    const std::string clean = "clean " + in() + " --progress -o " + at("out");
+    EXPECT_NE(gquill(clean).out.find("\"step\":\"chart\""), std::string::npos);
+    const Ran again = gquill(clean + " --resume");
+    EXPECT_EQ(again.exit, 0);
+    EXPECT_EQ(again.out.find("\"step\""), std::string::npos) << again.out;
+}
+
 TEST_F(Series, NeverReplacesAnOriginalOfAnotherFrame) {
     testkit::write(at("in/a1.tif"), testkit::sky(kSize), 8);
     const std::string original = testkit::bytesOf(at("in/a1.tif"));

@@ -27,6 +27,20 @@ Image frame(std::uint32_t seed) {
     return testkit::dusty(out, kSpots);
 }
 
+/// The same grass below another sky.
+constexpr int kHorizon = 350;
+Image overTheSameGround(std::uint32_t seed) {
+    const Rect ground(0, kHorizon, kSize.width, kSize.height - kHorizon);
+    Image out = testkit::sky(kSize, seed);
+    testkit::grass(kSize, 7)(ground).copyTo(out(ground));
+    return out;
+}
+
+bool charts(const DustChart& chart, const Spot& s) {
+    return std::any_of(chart.spots.begin(), chart.spots.end(),
+                       [&](const auto& spot) { return spot.region.contains(Point(s.at)); });
+}
+
 Result<DustChart> chartOf(int frames) {
     Consensus c;
     for (int i = 0; i < frames; ++i)
@@ -39,10 +53,7 @@ TEST(Consensus, FindsDustThatEachFrameShowsOnlyInPart) {
     ASSERT_TRUE(chart);
     EXPECT_EQ(chart->frames, 10);
     int hits = 0;
-    for (const auto& s : kSpots)
-        hits += std::any_of(chart->spots.begin(), chart->spots.end(), [&](const auto& c) {
-            return c.region.contains({int(s.at.x), int(s.at.y)});
-        });
+    for (const auto& s : kSpots) hits += charts(*chart, s);
     EXPECT_EQ(hits, int(kSpots.size()));
     EXPECT_LE(chart->spots.size(), kSpots.size() + 1);
 }
@@ -56,11 +67,36 @@ TEST(Consensus, HearsTheFewCalmFramesAmongBusyOnes) {
     }
     const auto chart = c.chart();
     ASSERT_TRUE(chart);
-    for (const auto& s : spots)
-        EXPECT_TRUE(std::any_of(chart->spots.begin(), chart->spots.end(), [&](const auto& spot) {
-            return spot.region.contains(Point(s.at));
-        })) << s.at;
+    for (const auto& s : spots) EXPECT_TRUE(charts(*chart, s)) << s.at;
     EXPECT_LE(chart->spots.size(), spots.size() + 1);
+}
+
+TEST(Consensus, TakesNoSceneThatStandsStillForDust) {
+    Consensus c;
+    for (std::uint32_t i = 0; i < 5; ++i) {
+        Image frame = testkit::grass(kSize);
+        frame -= cv::Scalar::all(1500 * i);
+        ASSERT_TRUE(c.add(frame, testkit::frameOf("f", kSize)));
+    }
+    const auto chart = c.chart();
+    ASSERT_FALSE(chart);
+    EXPECT_EQ(chart.error().kind, Error::Kind::BadSetting);
+    EXPECT_NE(chart.error().what.find("same scene"), std::string::npos);
+}
+
+TEST(Consensus, FindsDustInTheSkyOverGroundThatStandsStill) {
+    const std::vector<Spot> spots{{{200, 100}, 9, 0.1f}, {{650, 180}, 11, 0.08f}};
+    Consensus c;
+    for (std::uint32_t i = 1; i <= 8; ++i)
+        ASSERT_TRUE(
+            c.add(testkit::dusty(overTheSameGround(i), spots), testkit::frameOf("f", kSize)));
+    const auto chart = c.chart();
+    ASSERT_TRUE(chart);
+    for (const auto& s : spots) EXPECT_TRUE(charts(*chart, s)) << s.at;
+    for (const auto& spot : chart->spots)
+        EXPECT_LT(spot.region.box.y, kHorizon) << "the ground's own details";
+    EXPECT_TRUE(chart->tellsOf({600, 150, 40, 40}));
+    EXPECT_FALSE(chart->tellsOf({600, 450, 40, 40}));
 }
 
 TEST(Consensus, FindsNothingOnACleanSensor) {

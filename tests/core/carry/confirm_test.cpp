@@ -43,6 +43,17 @@ TEST(Confirmed, FindingsOfTheChartBecomeSurerAndOthersLessSure) {
     EXPECT_EQ(next, 10u);
 }
 
+TEST(Confirmed, FindingsThatTheFramesCannotTellOfStayAsTheyWere) {
+    auto chart = chartWith({{202, 151}});
+    chart.told = ImageF(40, 60, CV_32F, cv::Scalar(1));  // all frames show one scene
+    series::Id next = 10;
+    const auto f = confirmed(frameWith({{450, 300}}, 0.5f), testkit::sky(kSize), chart, next);
+    EXPECT_EQ(f.findings[0].finding.confidence, 0.5f);
+    chart.told = 5;
+    const auto other = confirmed(frameWith({{450, 300}}, 0.5f), testkit::sky(kSize), chart, next);
+    EXPECT_LT(other.findings[0].finding.confidence, 0.4f);
+}
+
 TEST(Confirmed, AddsAPlaceThatShowsAndNoneThatDoesNot) {
     const auto chart = chartWith({kSpot.at, {450, 300}});
     series::Id next = 10;

@@ -73,6 +73,31 @@ TEST_F(RawPairTest, ShadowsAreAsDeepAsTheRawFileShowsThem) {
     EXPECT_NEAR(got / wanted, 1, 0.1) << "1.5 in the picture";
 }
 
+TEST_F(RawPairTest, ShadowsOfAPictureOfHalfTheSizeAreLaidOnTheRawFile) {
+    Image half;
+    cv::resize(files::readPicture(dir / "a.tif")->picture.pixels, half, kSize / 2, 0, 0,
+               cv::INTER_AREA);
+    testkit::write(dir / "a.tif", half);
+    auto small = pictureFrame();
+    auto& m = small.mends[0].mend;
+    auto shade = std::make_shared<mend::KnownShade>();
+    shade->box = Rect(kGrain.x / 2, kGrain.y / 2, kGrain.width / 2, kGrain.height / 2);
+    cv::resize(m.shade->logShare, shade->logShare, shade->box.size(), 0, 0, cv::INTER_AREA);
+    m.shade = shade;
+    m.region = disc({115, 75}, 9, kSize / 2);
+    const auto pair = rawPairOf(small);
+    ASSERT_TRUE(pair) << pair.error().message();
+    const auto raw = files::readPicture(dir / "a.dng");
+    const auto fitted = unshaded(pair->frame, raw->picture.pixels, pair->shadows);
+    const auto& found = fitted.mends.at(0).mend.shade;
+    ASSERT_TRUE(found);
+    double depth = 0;
+    Point at;
+    cv::minMaxLoc(found->logShare, &depth, nullptr, &at);
+    EXPECT_LT(cv::norm(at + found->box.tl() - Point(230, 150)), 6);
+    EXPECT_NEAR(depth, -0.3, 0.06);
+}
+
 TEST_F(RawPairTest, AFrameWithoutARawFileSaysSo) {
     std::filesystem::remove(dir / "a.dng");
     const auto pair = rawPairOf(pictureFrame());

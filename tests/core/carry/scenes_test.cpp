@@ -4,7 +4,6 @@
 
 #include <opencv2/imgproc.hpp>
 
-#include "core/carry/chart.h"
 #include "tests/testkit/pictures.h"
 #include "tests/testkit/scratch.h"
 
@@ -60,36 +59,6 @@ TEST(Scenes, FramesTurnedForGoodAreComparedOnTheSensor) {
     scenes.add(sceneViewOf(upright, testkit::frameOf("f", kSize)));
     const ImageF news = scenes.newsIn(sceneViewOf(turned(upright, Orientation::Turn90), frame));
     EXPECT_LT(cv::mean(news)[0], 0.1);
-}
-
-TEST(Consensus, TakesNoSceneThatStandsStillForDust) {
-    Consensus c;
-    for (std::uint32_t i = 0; i < 5; ++i) {
-        Image frame = testkit::grass(kSize);
-        frame -= cv::Scalar::all(1500 * i);
-        ASSERT_TRUE(c.add(frame, testkit::frameOf("f", kSize)));
-    }
-    const auto chart = c.chart();
-    ASSERT_FALSE(chart);
-    EXPECT_EQ(chart.error().kind, Error::Kind::BadSetting);
-    EXPECT_NE(chart.error().what.find("same scene"), std::string::npos);
-}
-
-TEST(Consensus, FindsDustInTheSkyOverGroundThatStandsStill) {
-    const std::vector<testkit::Spot> spots{{{200, 100}, 9, 0.1f}, {{650, 180}, 11, 0.08f}};
-    Consensus c;
-    for (std::uint32_t i = 1; i <= 8; ++i)
-        ASSERT_TRUE(c.add(testkit::dusty(timeLapse(i), spots), testkit::frameOf("f", kSize)));
-    const auto chart = c.chart();
-    ASSERT_TRUE(chart);
-    for (const auto& s : spots)
-        EXPECT_TRUE(std::any_of(chart->spots.begin(), chart->spots.end(), [&](const auto& spot) {
-            return spot.region.contains(Point(s.at));
-        })) << s.at;
-    for (const auto& spot : chart->spots)
-        EXPECT_LT(spot.region.box.y, kGround.y) << "the ground's own details";
-    EXPECT_TRUE(chart->tellsOf({600, 150, 40, 40}));
-    EXPECT_FALSE(chart->tellsOf({600, 450, 40, 40}));
 }
 
 }  // namespace

@@ -84,6 +84,12 @@ Mask dust() {
     return lightAt(11) < 0.98f;
 }
 
+TEST(ShadowSeries, FramesOfOneSceneTellNothingMore) {
+    ShadowSeries series({place()});
+    for (int i = 0; i < 6; ++i) series.add(dimmed(testkit::grass(kSize), lightAt(16)), frameAt(16));
+    EXPECT_TRUE(series.solved()->front().empty()) << "one frame in effect";
+}
+
 TEST(Shadows, BringBackTheTruePictureAtEveryOpening) {
     const Shadow shadow = learnt();
     ASSERT_FALSE(shadow.empty());

@@ -164,6 +164,19 @@ std::filesystem::path rawFile(const Scratch& dir, const Size& size) {
     return dir / "a.dng";
 }
 
+TEST(ReadHalf, OfARawFileIsTheSamePictureAtHalfTheSize) {
+    Scratch dir;
+    const auto file = rawFile(dir, {600, 400});
+    const auto whole = readPicture(file);
+    const auto half = readHalf(file);
+    ASSERT_TRUE(whole && half);
+    const Rect inner(4, 4, 292, 192);
+    EXPECT_EQ(half->size(), Size(300, 200));
+    EXPECT_LT(cv::norm((*half)(inner), halved(whole->picture.pixels)(inner), cv::NORM_L1) /
+                  double(inner.area() * 3),
+              500);
+}
+
 TEST(ReadThumbnail, TakesTheRawFilesOwnPreviewWhereThatIsLargeEnough) {
     Scratch dir;
     const auto file = rawFile(dir, {1100, 800});

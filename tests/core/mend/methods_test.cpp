@@ -242,6 +242,24 @@ TEST(Unshade, BringsBackWhatLiesUnderAShadow) {
               psnr(worn, clean, maskOf(m.region)) + 8);
 }
 
+TEST(Unshade, TellsTheShareItDividesOut) {
+    const Image worn = testkit::dusty(testkit::sky(kSize), {{{200, 150}, 18, 0.3f}});
+    Mend m;
+    m.region = disc({200, 150}, 22, kSize);
+    m.method = Method::Unshade;
+    const auto depthAt = [&](float strength) {
+        m.strength = strength;
+        const auto shade = shadeOf({worn, {}}, m);
+        EXPECT_TRUE(shade && *shade);
+        return 1 - std::exp((*shade)->logShare.at<float>(Point(200, 150) - (*shade)->box.tl()));
+    };
+    EXPECT_NEAR(depthAt(1), 0.3f, 0.03f);
+    EXPECT_LT(depthAt(0.5f), 0.8f * depthAt(1));
+    EXPECT_NEAR(depthAt(0), 0, 1e-6);
+    m.method = Method::Heal;
+    EXPECT_FALSE(*shadeOf({worn, {}}, m)) << "nothing is divided";
+}
+
 TEST(Sift, TakesSpecksOfTheSizeAndNothingElse) {
     const Image clean = testkit::sky(kSize);
     const std::vector<testkit::Spot> small{{{120, 120}, 3, 0.5f}, {{160, 140}, 3, 0.5f}},
