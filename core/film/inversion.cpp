@@ -4,6 +4,7 @@
 #include <cmath>
 #include <vector>
 
+#include "core/film/film_base.h"
 #include "core/pixels/color.h"
 #include "core/pixels/parallel.h"
 
@@ -11,6 +12,8 @@ namespace gq::film {
 namespace {
 
 constexpr float kGamma = 0.6f;
+constexpr double kDense = 0.995, kThin = 0.005;  ///< parts of the picture thinner than its ends
+constexpr float kLifted = 0.4f;  ///< how far black goes from bare film to the thinnest places
 constexpr float kWhite = 0.92f, kBlack = 0.004f;  ///< linear light of the ends of the scale
 
 ushort valueAt(const Image& p, int y, int x, int c) {
@@ -34,66 +37,41 @@ std::vector<float> sampled(const Image& p, int channel, const Rect& box) {
     return out;
 }
 
-Rect innerPart(const Image& p) {
-    const int m = std::max(2, std::min(p.cols, p.rows) / 25);
-    return Rect(m, m, std::max(1, p.cols - 2 * m), std::max(1, p.rows - 2 * m));
-}
-
 float lightFor(float transmitted, const Inversion& s, size_t c) {
     const float density = std::log10(std::max(s.base[c], 1e-4f) / std::max(transmitted, 1e-5f));
     const float over = s.contrast[c] * (density - s.white[c]) / kGamma;
     return kWhite * std::pow(10.0f, std::clamp(over, -8.0f, 4.0f)) * std::exp2(s.exposure[c]);
 }
 
-}  // namespace
-
-std::optional<std::array<float, 3>> findBase(const Image& pixels) {
-    const int strip = std::max(2, std::min(pixels.cols, pixels.rows) / 100);
-    if (pixels.cols < 8 * strip || pixels.rows < 8 * strip) return std::nullopt;
-    const Rect edges[4]{{0, 0, pixels.cols, strip},
-                        {0, pixels.rows - strip, pixels.cols, strip},
-                        {0, 0, strip, pixels.rows},
-                        {pixels.cols - strip, 0, strip, pixels.rows}};
-    std::array<float, 3> base{};
-    for (int c = 0; c < pixels.channels(); ++c) {
-        auto inside = sampled(pixels, c, innerPart(pixels));
-        const float bright = partOf(inside, 0.95), dark = partOf(inside, 0.05);
-        float least = 1, sum = 0;
-        for (const auto& edge : edges) {
-            auto values = sampled(pixels, c, edge);
-            const float middle = partOf(values, 0.5);
-            least = std::min(least, middle);
-            sum += middle / 4;
-        }
-        // Every edge lies above the picture, and the picture is much denser somewhere.
-        if (least < bright * 0.98f || dark > 0.6f * least) return std::nullopt;
-        base[size_t(c)] = sum;
-    }
-    if (pixels.channels() == 1) base[1] = base[2] = base[0];
-    return base;
+/// Contrast that takes a range of densities over the scale: only as steep as it asks for, and never
+/// steeper than film is ever printed.
+float steepness(float range) {
+    const float wanted = std::log10(kWhite / kBlack) * kGamma;
+    return std::clamp(wanted / std::max(range, 0.05f), 0.6f, 2.0f);
 }
+
+}  // namespace
 
 Inversion fitted(const Image& pixels, const std::array<float, 3>& base) {
     Inversion out;
     out.base = base;
     const int channels = pixels.channels();
-    std::array<float, 3> low{}, high{};
+    const Rect box = exposedPart(pixels, base);
+    std::array<float, 3> dense{}, range{};
     for (int c = 0; c < channels; ++c) {
-        auto light = sampled(pixels, c, innerPart(pixels));
+        auto light = sampled(pixels, c, box);
         for (auto& v : light) v = std::log10(base[size_t(c)] / std::max(v, 1e-5f));
-        low[size_t(c)] = partOf(light, 0.005);
-        high[size_t(c)] = partOf(light, 0.995);
+        dense[size_t(c)] = partOf(light, kDense);
+        range[size_t(c)] = dense[size_t(c)] - kLifted * partOf(light, kThin);
     }
-    const float wanted = std::log10(kWhite / kBlack) * kGamma;
+    if (channels == 1) dense.fill(dense[0]), range.fill(range[0]);
+    const auto mean = [](const auto& v) { return (v[0] + v[1] + v[2]) / 3; };
     for (size_t c = 0; c < 3; ++c) {
-        const size_t from = channels == 3 ? c : 0;
-        // Only as steep as the densities ask for, and never steeper than film is ever printed.
-        out.contrast[c] = std::clamp(wanted / std::max(high[from] - low[from], 0.05f), 0.6f, 2.0f);
-        out.white[c] = high[from];
+        out.contrast[c] = std::sqrt(steepness(range[c]) * steepness(mean(range)));
+        out.white[c] = (dense[c] + mean(dense)) / 2;
     }
     out.monochrome = channels == 1;
     if (channels == 3) {  // the same density in all channels everywhere: silver, no dyes
-        const Rect box = innerPart(pixels);
         double spread = 0;
         int count = 0;
         for (int y = box.y; y < box.br().y; y += 17)

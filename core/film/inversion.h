@@ -1,6 +1,5 @@
 #pragma once
 #include <array>
-#include <optional>
 
 #include "core/pixels/image.h"
 
@@ -18,13 +17,11 @@ struct Inversion {
     bool operator==(const Inversion&) const = default;
 };
 
-/// Linear light of the film's unexposed rim, when the picture has one: all four edges brighter than
-/// nearly everything inside. Nothing otherwise, so this also tells scanned negatives from pictures
-/// that are positive already.
-[[nodiscard]] std::optional<std::array<float, 3>> findBase(const Image& pixels);
-
-/// Inversion for a picture with the given base: black and white points of each channel from the
-/// 0.5th and 99.5th part of its densities; monochrome when the densities have no colour.
+/// Inversion for a scan with the given base: black lies between bare film and the thinnest places
+/// of the picture, white at its densest. Each channel goes half the way from what all of them have
+/// in common to its own densest places, so that a picture of one colour keeps it and a cast of the
+/// light is weakened; monochrome when the densities have no colour. Shapes: 1 or 3 channels of 16
+/// bits.
 [[nodiscard]] Inversion fitted(const Image& pixels, const std::array<float, 3>& base);
 
 /// The positive, sRGB encoded. Shapes: 1 or 3 channels of 16 or 8 bits -> the same.

@@ -1,5 +1,6 @@
 #include "core/render/search.h"
 
+#include "core/film/film_base.h"
 #include "core/film/infrared.h"
 #include "core/find/find.h"
 
@@ -8,9 +9,12 @@ namespace {
 
 /// The plan as it applies to a frame's own values.
 find::FindPlan planFor(const Image& pixels, const series::Frame& frame, find::FindPlan plan) {
-    const bool uninverted = plan.origin == find::Origin::Negative && plan.polarities.empty() &&
-                            (frame.inversion || film::findBase(pixels));
-    if (uninverted) plan.polarities = {find::Polarity::Dark};
+    if (plan.origin != find::Origin::Negative || !plan.polarities.empty()) return plan;
+    const auto negative = [&] {
+        const auto base = film::findBase(pixels);
+        return base && base->tellsNegative();
+    };
+    if (frame.inversion || negative()) plan.polarities = {find::Polarity::Dark};
     return plan;
 }
 

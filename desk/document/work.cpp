@@ -4,6 +4,7 @@
 #include <opencv2/core.hpp>
 
 #include "core/carry/chart.h"
+#include "core/film/film_base.h"
 #include "core/pixels/color.h"
 #include "core/render/export.h"
 #include "core/render/search_series.h"
@@ -110,13 +111,18 @@ void Work::findBases(const std::vector<std::string>& frames) {
                     continue;
                 }
                 const auto& pixels = loaded->picture.pixels;
-                if (const auto base = film::findBase(pixels))
-                    out.found.emplace_back(frame->id, film::fitted(pixels, *base));
-                else
-                    out.notes.push_back(
-                        tr("%1: no bare film around the picture. Pick the film base "
-                           "with a click on it.")
-                            .arg(text(frame->name())));
+                const auto name = text(frame->name());
+                const auto base = film::findBase(pixels);
+                if (base) out.found.emplace_back(frame->id, film::fitted(pixels, base->light));
+                if (!base)
+                    out.notes.push_back(tr("%1: too even to be a negative. Pick the film base "
+                                           "with a click on it.")
+                                            .arg(name));
+                else if (!base->bare)
+                    out.notes.push_back(tr("%1: no bare film in view, the thinnest places of the "
+                                           "picture stand for it. Pick the film base if colours "
+                                           "are off.")
+                                            .arg(name));
             }
             out.stopped = stop.stop_requested();
             return out;

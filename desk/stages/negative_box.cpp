@@ -54,6 +54,7 @@ NegativeBox::NegativeBox(DeskDocument& document, Work& work, QWidget* parent)
     // Hundredths, so that the sliders' whole numbers are fine enough.
     values->addWidget(m_exposure = new ValueSlider(tr("Exposure"), -300, 300));
     values->addWidget(m_contrast = new ValueSlider(tr("Contrast"), 40, 300));
+    for (auto* slider : {m_exposure, m_contrast}) slider->stretch();
     m_exposure->setToolTip(tr("Hundredths of a stop; 0 makes the densest place nearly white"));
     m_contrast->setToolTip(tr("Steepness in density, 100 = as the film was exposed"));
     values->addWidget(m_monochrome = new QCheckBox(tr("Monochrome film")));
