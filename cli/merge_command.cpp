@@ -17,6 +17,11 @@ struct MergeOptions {
     PlanOptions plan;
 };
 
+series::FramePtr renamed(series::Frame frame, const std::string& id) {
+    frame.id = id;
+    return std::make_shared<const series::Frame>(std::move(frame));
+}
+
 /// The frames with what a series knows of them, or searched now for the seams to go around.
 Result<std::vector<series::FramePtr>> framesOf(const MergeOptions& o, series::Purpose purpose,
                                                const find::FindPlan& plan) {
@@ -24,22 +29,17 @@ Result<std::vector<series::FramePtr>> framesOf(const MergeOptions& o, series::Pu
     const auto files = files::pictureFiles(std::vector<fs::path>(o.files.begin(), o.files.end()));
     auto plain = series::makeSeries(files, "", faults);
     if (!faults.empty()) return tl::unexpected(faults.front());
+    plain.plan = plan;
     if (!o.from.empty()) {
         const auto known = series::loadSeries(o.from);
         if (!known) return tl::unexpected(known.error());
+        plain.plan = known->plan;
         for (auto& f : plain.frames)
             for (const auto& k : known->frames)
-                if (k->file == f->file) f = k;
-        return plain.frames;
+                if (k->file == f->file) f = renamed(*k, f->id);
     }
     if (purpose != series::Purpose::Panorama) return plain.frames;
-    plain.plan = plan;
-    std::vector<std::string> ids;
-    for (const auto& f : plain.frames) ids.push_back(f->id);
-    const auto found = render::searchSeries(plain, ids, render::Untold::OneCamera);
-    if (!found) return tl::unexpected(found.error());
-    if (!found->faults.empty()) return tl::unexpected(found->faults.front());
-    return found->series.frames;
+    return render::searchedFrames(plain, plain.frames, render::Untold::OneCamera);
 }
 
 Result<std::string> run(const MergeOptions& o) {
@@ -63,7 +63,10 @@ Result<std::string> run(const MergeOptions& o) {
         return tl::unexpected(ok.error());
     const Size pixels = made->picture.picture.size();
     const std::string size = fmt::format("{} x {}", pixels.width, pixels.height);
-    if (purpose != series::Purpose::Panorama) return size;
+    if (purpose != series::Purpose::Panorama)
+        return made->untold == 0 ? size
+                                 : fmt::format("{}, {} frames show too little to tell how they lie",
+                                               size, made->untold);
     return fmt::format("{}, {} blemishes left out by the seams, {} only one frame shows", size,
                        made->avoided, made->left);
 }

@@ -77,10 +77,11 @@ Result<Merged> merged(const std::vector<series::FramePtr>& frames, series::Purpo
     }
     std::vector<Image> images;
     for (auto& p : parts) images.push_back(std::move(p.pixels));
-    auto made = purpose == series::Purpose::Bracket ? merge::mergedBracket(images, stop)
-                                                    : merge::mergedStack(images, stop);
+    auto made = purpose == series::Purpose::Bracket ? merge::mergedBracket(std::move(images), stop)
+                                                    : merge::mergedStack(std::move(images), stop);
     if (!made) return tl::unexpected(made.error());
-    out.picture.picture.pixels = *made;
+    out.picture.picture.pixels = made->pixels;
+    out.untold = made->untold;
     return out;
 }
 

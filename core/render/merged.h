@@ -11,7 +11,8 @@ namespace gq::render {
 struct Merged {
     files::LoadedPicture picture;  ///< upright, 16 bits, three channels; the frames' profile
     int avoided = 0;               ///< panorama: blemishes whose place another frame shows clean
-    int left = 0;  ///< panorama: blemishes that only one frame covers; their mends are in it
+    int left = 0;    ///< panorama: blemishes that only one frame covers; their mends are in it
+    int untold = 0;  ///< bracket, stack: frames that show too little to tell how they lie
 };
 
 /// Merges the frames of a bracket, a focus stack or a panorama, each with its mends. `megapixels`

@@ -117,4 +117,18 @@ Result<SearchedSeries> searchSeries(const series::Series& series,
     return out;
 }
 
+Result<std::vector<series::FramePtr>> searchedFrames(const series::Series& series,
+                                                     std::vector<series::FramePtr> frames,
+                                                     Untold untold, const Progress& progress,
+                                                     std::stop_token stop) {
+    std::vector<std::string> ids;
+    for (const auto& f : frames)
+        if (!f->searched) ids.push_back(f->id);
+    const auto found = searchSeries(series, ids, untold, progress, stop);
+    if (!found) return tl::unexpected(found.error());
+    if (!found->faults.empty()) return tl::unexpected(found->faults.front());
+    for (auto& f : frames) f = found->series.frame(f->id);
+    return frames;
+}
+
 }  // namespace gq::render

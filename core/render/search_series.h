@@ -35,4 +35,11 @@ struct SearchedSeries {
                                                   Untold untold, const Progress& progress = {},
                                                   std::stop_token stop = {});
 
+/// These frames of a series, in their order; those that never were are searched first, so that it
+/// is known where each is clean. The series stays as it is. Otherwise as above, but the first frame
+/// that cannot be searched fails all.
+[[nodiscard]] Result<std::vector<series::FramePtr>> searchedFrames(
+    const series::Series& series, std::vector<series::FramePtr> frames, Untold untold,
+    const Progress& progress = {}, std::stop_token stop = {});
+
 }  // namespace gq::render

@@ -7,6 +7,7 @@
 
 #include "core/files/picture_writer.h"
 #include "core/render/merged.h"
+#include "core/render/search_series.h"
 #include "desk/look/convert.h"
 #include "desk/stages/cut_dialog.h"
 #include "desk/stages/series_panel.h"
@@ -16,7 +17,8 @@ using series::Purpose;
 
 namespace {
 
-constexpr double kPreview = 2;  ///< megapixels of each frame that goes into a preview
+constexpr double kSearching = 0.5;  ///< of the time that joining takes
+constexpr double kPreview = 2;      ///< megapixels of each frame that goes into a preview
 
 /// A merged picture, with its mends and without.
 class MergeView : public QDialog {
@@ -126,27 +128,38 @@ void SetBox::preview() {
     const auto s = m_document.now();
     const auto f = m_document.current();
     const auto frames = series::setOf(*s, *f);
-    using Pair = std::array<QImage, 2>;
+    struct Preview {
+        std::array<QImage, 2> pictures;  ///< with the mends, without
+        int untold = 0;
+    };
     m_jobs.run(
         tr("Merging"), this,
-        [=](std::stop_token stop, const Progress& progress) -> Result<Pair> {
-            Pair out;
+        [=](std::stop_token stop, const Progress& progress) -> Result<Preview> {
+            Preview out;
             for (const bool mends : {true, false}) {
                 const auto made = render::merged(
                     frames, f->purpose, s->plan.line, kPreview, mends,
                     [&](double share) { progress((share + (mends ? 0 : 1)) / 2); }, stop);
                 if (!made) return tl::unexpected(made.error());
-                out[mends ? 0 : 1] = toQImage(narrow(made->picture.picture.pixels));
+                out.pictures[mends ? 0 : 1] = toQImage(narrow(made->picture.picture.pixels));
+                out.untold = made->untold;
             }
             return out;
         },
-        [this, f](Result<Pair> made) {
-            if (made)
-                (new MergeView(tr("The %1 as merged").arg(text(series::word(f->purpose))),
-                               (*made)[0], (*made)[1], window()))
-                    ->show();
-            else if (made.error().kind != Error::Kind::Cancelled)
-                emit m_document.failed(made.error());
+        [this, f](Result<Preview> made) {
+            if (!made) {
+                if (made.error().kind != Error::Kind::Cancelled)
+                    emit m_document.failed(made.error());
+                return;
+            }
+            if (made->untold > 0)
+                emit m_work.told(tr("%1 of the frames show too little to tell how they lie on the "
+                                    "others.")
+                                     .arg(made->untold));
+            const auto& [mended, asTheyCame] = made->pictures;
+            (new MergeView(tr("The %1 as merged").arg(text(series::word(f->purpose))), mended,
+                           asTheyCame, window()))
+                ->show();
         });
 }
 
@@ -163,8 +176,11 @@ void SetBox::join(const QString& file) {
     m_jobs.run(
         tr("Joining"), this,
         [=](std::stop_token stop, const Progress& progress) -> Result<render::Merged> {
-            auto made =
-                render::merged(frames, Purpose::Panorama, s->plan.line, 0, true, progress, stop);
+            const auto known = render::searchedFrames(*s, frames, render::Untold::OneCamera,
+                                                      partOf(progress, 0, kSearching), stop);
+            if (!known) return tl::unexpected(known.error());
+            auto made = render::merged(*known, Purpose::Panorama, s->plan.line, 0, true,
+                                       partOf(progress, kSearching, 1), stop);
             if (!made) return tl::unexpected(made.error());
             if (auto ok = files::writePicture(file.toStdString(), made->picture,
                                               {.format = files::Format::Tiff16, .replace = true});

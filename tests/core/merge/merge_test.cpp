@@ -90,7 +90,7 @@ TEST(Merge, ABracketShowsWhatEachExposureShows) {
     bright.convertTo(bright, -1, 2.5);
     const auto out = mergedBracket({dark, whole, bright});
     ASSERT_TRUE(out);
-    const double level = cv::mean(*out)[1];
+    const double level = cv::mean(out->pixels)[1];
     EXPECT_GT(level, cv::mean(dark)[1]);
     EXPECT_LT(level, cv::mean(bright)[1]);
     EXPECT_FALSE(mergedBracket({whole}));
@@ -107,7 +107,7 @@ TEST(Merge, AStackIsSharpWhereAnyFrameIs) {
     const auto out = mergedStack({left, right});
     ASSERT_TRUE(out);
     const Mask all(whole.size(), CV_8U, cv::Scalar(255));
-    EXPECT_GT(testkit::psnr(*out, whole, all), testkit::psnr(left, whole, all) + 6);
+    EXPECT_GT(testkit::psnr(out->pixels, whole, all), testkit::psnr(left, whole, all) + 6);
 }
 
 }  // namespace
