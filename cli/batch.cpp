@@ -2,10 +2,12 @@
 
 #include <fmt/core.h>
 
+#include <algorithm>
 #include <chrono>
 #include <map>
 #include <set>
 
+#include "core/files/folder_scan.h"
 #include "core/files/safe_write.h"
 
 namespace gq::cli {
@@ -17,16 +19,29 @@ namespace {
 void removeLeftovers(const std::vector<BatchFrame>& frames) {
     std::map<fs::path, std::set<std::string>> targets;
     for (const auto& f : frames)
-        targets[f.target.parent_path()].insert(f.target.filename().string());
+        for (const auto& t : f.targets) targets[t.parent_path()].insert(t.filename().string());
     for (const auto& [folder, names] : targets)
         files::removeLeftovers(folder, [&](const std::string& n) { return names.contains(n); });
+}
+
+/// For each frame the index of the first that goes to the same file.
+std::vector<size_t> firstOfTarget(const std::vector<BatchFrame>& frames) {
+    std::vector<fs::path> targets;
+    std::vector<size_t> of, out;
+    for (size_t i = 0; i < frames.size(); ++i)
+        for (const auto& t : frames[i].targets) targets.push_back(t), of.push_back(i);
+    const auto firsts = files::firstOfSame(targets);
+    for (size_t i = 0; i < frames.size(); ++i) out.push_back(i);
+    for (size_t t = 0; t < firsts.size(); ++t) out[of[t]] = std::min(out[of[t]], of[firsts[t]]);
+    return out;
 }
 
 /// The frames' own files, in one spelling.
 std::set<fs::path> originalsOf(const std::vector<BatchFrame>& frames) {
     std::set<fs::path> out;
     std::error_code code;
-    for (const auto& f : frames) out.insert(fs::weakly_canonical(f.file, code));
+    for (const auto& f : frames)
+        for (const auto& file : {f.file, f.companion}) out.insert(fs::weakly_canonical(file, code));
     return out;
 }
 
@@ -36,6 +51,7 @@ void runBatch(Common& common, const std::vector<BatchFrame>& frames) {
     if (common.resume) removeLeftovers(frames);
     using Said = std::optional<Result<std::string>>;  // nothing = it was done before
     const auto originals = originalsOf(frames);
+    const auto firsts = firstOfTarget(frames);
     std::vector<std::string> failures;
     const auto start = std::chrono::steady_clock::now();
     size_t done = 0, worked = 0;
@@ -44,10 +60,16 @@ void runBatch(Common& common, const std::vector<BatchFrame>& frames) {
         [&](int i) -> Said {
             const auto& f = frames[size_t(i)];
             std::error_code code;
-            if (originals.contains(fs::weakly_canonical(f.target, code)))
-                return fail(Error::Kind::Refused, "this is an original, which is never written to",
-                            f.target.string(), "Choose another folder.");
-            if (common.resume && fs::exists(f.target, code)) return std::nullopt;
+            for (const auto& t : f.targets)
+                if (originals.contains(fs::weakly_canonical(t, code)))
+                    return fail(Error::Kind::Refused,
+                                "this is an original, which is never written to", t.string(),
+                                "Choose another folder.");
+            if (const size_t first = firsts[size_t(i)]; first != size_t(i))
+                return files::targetTaken(f.targets.front(), frames[first].file);
+            const auto there = [&](const fs::path& t) { return fs::exists(t, code); };
+            if (common.resume && std::all_of(f.targets.begin(), f.targets.end(), there))
+                return std::nullopt;
             return f.work();
         },
         [&](int i, const Said& said) {

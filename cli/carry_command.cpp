@@ -68,11 +68,11 @@ struct Job {
     series::Id next = 1;
 };
 
-/// Where a frame's file goes; its suffix does not depend on the bits.
-fs::path targetOf(const series::Frame& frame, const CarryOptions& o) {
-    render::DeliveryPlan plan{.dng = o.format == "dng"};
+/// Where a frame's files go; their suffix does not depend on the bits.
+std::vector<fs::path> targetsOf(const series::Frame& frame, const CarryOptions& o) {
+    render::DeliveryPlan plan{.dng = o.format == "dng", .rawToo = o.raw};
     if (!plan.dng) plan.write.format = formatFor(frame.file, o.format, 16);
-    return render::deliveryPath(frame, o.out, plan);
+    return render::deliveryPaths(frame, o.out, plan);
 }
 
 Result<std::string> carryOne(const Job& job, const series::Frame& target, const CarryOptions& o) {
@@ -93,24 +93,23 @@ Result<std::string> carryOne(const Job& job, const series::Frame& target, const 
     } else if (job.foundNow) {
         frame = carry::unshaded(target, loaded->picture.pixels, job.shadows);
     }
-    if (o.format == "dng") {
-        const fs::path to = targetOf(frame, o);
+    const fs::path to = targetsOf(frame, o).front();
+    if (o.format == "dng")
         return files::looksRaw(frame.file)
                    ? render::exportOpenedDng(frame, loaded->picture.pixels, job.line, to, o.replace)
                    : render::exportDng(frame, {}, job.line, to, o.replace);
-    }
     if (auto ok = render::mendInPlace(loaded->picture.pixels, frame, job.line); !ok)
         return tl::unexpected(ok.error());
     std::array<int, 3> count{};
     for (const auto& c : frame.carried) ++count[size_t(c.verdict)];
     if (auto ok = files::writePicture(
-            targetOf(frame, o), *loaded,
+            to, *loaded,
             {.format = formatFor(frame.file, o.format, loaded->picture.bits), .replace = o.replace},
             frame.file);
         !ok)
         return tl::unexpected(ok.error());
     if (o.raw && !frame.companion.empty())
-        if (auto ok = render::exportRaw(frame, job.line, targetOf(frame, o), o.replace); !ok)
+        if (auto ok = render::exportRaw(frame, job.line, to, o.replace); !ok)
             return tl::unexpected(ok.error());
     if (target.id == job.reference.id)
         return fmt::format("the reference, {} mends", frame.mends.size());
@@ -205,7 +204,7 @@ void run(const CarryOptions& o, Common& common) {
     if (auto ok = makeFolder(o.out); !ok) return complain(common, ok.error());
     std::vector<BatchFrame> frames;
     for (const auto& target : job->targets)
-        frames.push_back({target->file, targetOf(*target, o),
+        frames.push_back({target->file, target->companion, targetsOf(*target, o),
                           [&, target] { return carryOne(*job, *target, o); }});
     runBatch(common, frames);
 }

@@ -108,7 +108,8 @@ void addClean(CLI::App& app, Common& common) {
         std::vector<BatchFrame> frames;
         for (const auto& file : all) {
             const auto& of = dust[fs::absolute(file).lexically_normal()];
-            frames.push_back({file, targetOf(file, o), [&] { return clean(file, of, o, plan); }});
+            frames.push_back(
+                {file, {}, {targetOf(file, o)}, [&] { return clean(file, of, o, plan); }});
         }
         runBatch(common, frames);
     });

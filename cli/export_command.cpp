@@ -37,7 +37,8 @@ void addExport(CLI::App& app, Common& common) {
         if (!plan.dng) plan.write.format = *files::formatFromWord(format);
         std::vector<BatchFrame> frames;
         for (const auto& frame : s->frames)
-            frames.push_back({frame->file, render::deliveryPath(*frame, out, plan),
+            frames.push_back({frame->file, frame->companion,
+                              render::deliveryPaths(*frame, out, plan),
                               [&, frame] { return render::deliver(*s, *frame, out, plan); }});
         runBatch(common, frames);
     });

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <map>
 #include <set>
 #include <string>
 #include <string_view>
@@ -45,6 +46,15 @@ bool looksLikePicture(const fs::path& file) {
     return oneOf(lowerSuffix(file), raster) || looksRaw(file);
 }
 
+std::vector<size_t> firstOfSame(const std::vector<fs::path>& paths) {
+    std::map<fs::path, size_t> firsts;
+    std::vector<size_t> out;
+    std::error_code code;
+    for (size_t i = 0; i < paths.size(); ++i)
+        out.push_back(firsts.try_emplace(fs::weakly_canonical(paths[i], code), i).first->second);
+    return out;
+}
+
 std::vector<fs::path> pictureFiles(const std::vector<fs::path>& paths) {
     std::vector<fs::path> found;
     for (const auto& path : paths) {
@@ -66,7 +76,11 @@ std::vector<fs::path> pictureFiles(const std::vector<fs::path>& paths) {
             if (!looksRaw(f) || !developed.count(fs::path(f).replace_extension()))
                 found.push_back(std::move(f));
     }
-    return found;
+    const auto firsts = firstOfSame(found);
+    std::vector<fs::path> out;
+    for (size_t i = 0; i < found.size(); ++i)
+        if (firsts[i] == i) out.push_back(std::move(found[i]));
+    return out;
 }
 
 }  // namespace gq::files

@@ -12,7 +12,12 @@ namespace gq::files {
 /// The raw file of the same name beside a picture that is not raw itself; empty if there is none.
 [[nodiscard]] std::filesystem::path rawBeside(const std::filesystem::path& file);
 
-/// The picture files among `paths`, folders opened one level deep, sorted by name. Where a raw file
+/// For each path the index of the first that leads to the same file, itself where it is the first.
+/// The files need not be there.
+[[nodiscard]] std::vector<size_t> firstOfSame(const std::vector<std::filesystem::path>& paths);
+
+/// The picture files among `paths`, folders opened one level deep, sorted by name; a file named
+/// twice is listed once. Where a raw file
 /// and another picture share a name, the other picture alone is listed.
 [[nodiscard]] std::vector<std::filesystem::path> pictureFiles(
     const std::vector<std::filesystem::path>& paths);

@@ -46,6 +46,11 @@ int renameInto(const fs::path& from, const fs::path& to, bool replace) {
 
 }  // namespace
 
+tl::unexpected<Error> targetTaken(const fs::path& target, const fs::path& first) {
+    return fail(Error::Kind::Refused, fmt::format("{} goes to the same file", first.string()),
+                target.string(), "Deliver this one to another folder.");
+}
+
 Status writeSafely(const fs::path& target, bool replace,
                    const std::function<Status(const std::string&)>& fill) {
     static std::atomic<unsigned> counter{0};

@@ -14,6 +14,10 @@ namespace gq::files {
 [[nodiscard]] Status writeSafely(const std::filesystem::path& target, bool replace,
                                  const std::function<Status(const std::string& temporary)>& fill);
 
+/// Why a second picture is not written to `target` after `first` was.
+[[nodiscard]] tl::unexpected<Error> targetTaken(const std::filesystem::path& target,
+                                                const std::filesystem::path& first);
+
 /// Takes away what a killed program left half written in `folder` for targets that `wanted` names;
 /// not what a program of this machine that still runs is writing.
 void removeLeftovers(const std::filesystem::path& folder,

@@ -156,9 +156,13 @@ Result<std::string> exportOpenedDng(const series::Frame& raw, const Image& pixel
         left ? fmt::format(", {} left for the developed picture", counted(left, "mend")) : "");
 }
 
-fs::path deliveryPath(const series::Frame& frame, const fs::path& folder,
-                      const DeliveryPlan& plan) {
-    return folder / (frame.name() + (plan.dng ? ".dng" : files::suffix(plan.write.format)));
+std::vector<fs::path> deliveryPaths(const series::Frame& frame, const fs::path& folder,
+                                    const DeliveryPlan& plan) {
+    const auto suffix = plan.dng ? ".dng" : files::suffix(plan.write.format);
+    std::vector<fs::path> out{folder / (frame.name() + suffix)};
+    if (plan.rawToo && !plan.dng && !frame.companion.empty())
+        out.push_back(rawTarget(frame, out.front()));
+    return out;
 }
 
 namespace {
@@ -177,11 +181,9 @@ bool isOriginal(const fs::path& file, const series::Series& series) {
 Result<std::string> deliver(const series::Series& series, const series::Frame& frame,
                             const fs::path& folder, const DeliveryPlan& plan,
                             std::stop_token stop) {
-    const fs::path target = deliveryPath(frame, folder, plan);
+    const auto targets = deliveryPaths(frame, folder, plan);
+    const fs::path& target = targets.front();
     const float line = series.plan.line;
-    const bool rawToo = plan.rawToo && !plan.dng && !frame.companion.empty();
-    std::vector<fs::path> targets{target};
-    if (rawToo) targets.push_back(rawTarget(frame, target));
     for (const auto& t : targets)
         if (isOriginal(t, series))
             return fail(Error::Kind::Refused, "this is an original, which is never written to",
@@ -191,7 +193,7 @@ Result<std::string> deliver(const series::Series& series, const series::Frame& f
                          plan.write.replace, stop);
     if (auto ok = exportFrame(frame, line, target, plan.write, stop); !ok)
         return tl::unexpected(ok.error());
-    if (!rawToo) return "written";
+    if (targets.size() < 2) return "written";
     if (auto ok = exportRaw(frame, line, target, plan.write.replace, stop); !ok)
         return tl::unexpected(ok.error());
     return "written, and its raw file";

@@ -16,10 +16,11 @@ struct DeliveryPlan {
     bool rawToo = false;  ///< beside pictures: the raw files of pairs, as NAME-raw.tif (16 bits)
 };
 
-/// Where a frame goes: folder, the original's name, the format's suffix.
-[[nodiscard]] std::filesystem::path deliveryPath(const series::Frame& frame,
-                                                 const std::filesystem::path& folder,
-                                                 const DeliveryPlan& plan);
+/// Where a frame goes: folder, the original's name, the format's suffix; then where the raw file of
+/// its pair goes, if it does.
+[[nodiscard]] std::vector<std::filesystem::path> deliveryPaths(const series::Frame& frame,
+                                                               const std::filesystem::path& folder,
+                                                               const DeliveryPlan& plan);
 /// Delivers a frame of the series there; returns what became of it, in words ("written").
 /// Errors: Refused also where an original of another frame lies; those of `exportFrame`,
 /// `exportRaw`, `exportDng`.

@@ -4,6 +4,8 @@
 #include <opencv2/core.hpp>
 
 #include "core/carry/chart.h"
+#include "core/files/folder_scan.h"
+#include "core/files/safe_write.h"
 #include "core/film/film_base.h"
 #include "core/pixels/color.h"
 #include "core/render/export.h"
@@ -229,11 +231,12 @@ void Work::deliver(const std::vector<std::string>& frames, const std::filesystem
     if (m_jobs.busy()) return;
     const auto series = m_document.now();
     m_queue.clear();
-    for (const auto& id : frames)
-        m_queue.push_back({id,
-                           text(render::deliveryPath(*series->frame(id), folder, plan).string()),
-                           {},
-                           Delivery::State::Waiting});
+    std::vector<std::filesystem::path> targets;
+    for (const auto& id : frames) {
+        targets.push_back(render::deliveryPaths(*series->frame(id), folder, plan).front());
+        m_queue.push_back({id, text(targets.back().string()), {}, Delivery::State::Waiting});
+    }
+    const auto firsts = files::firstOfSame(targets);
     emit queueChanged();
     m_jobs.run(
         tr("Delivering"), this,
@@ -249,6 +252,9 @@ void Work::deliver(const std::vector<std::string>& frames, const std::filesystem
                 int(frames.size()),
                 [&](int i) -> Result<std::string> {
                     if (stop.stop_requested()) return cancelled();
+                    if (const size_t first = firsts[size_t(i)]; first != size_t(i))
+                        return files::targetTaken(targets[first],
+                                                  series->frame(frames[first])->file);
                     tell(i, Delivery::State::Writing, {});
                     return render::deliver(*series, *series->frame(frames[size_t(i)]), folder, plan,
                                            stop);

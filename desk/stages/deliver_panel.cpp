@@ -57,6 +57,7 @@ DeliverPanel::DeliverPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidg
     folder->addWidget(choose);
     all->addLayout(folder);
     m_replace = new QCheckBox(tr("Replace files that are there"));
+    m_replace->setObjectName("replace");
     all->addWidget(m_replace);
     m_promise = new QLabel;
     m_promise->setObjectName("dim");

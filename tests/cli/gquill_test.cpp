@@ -158,6 +158,19 @@ TEST_F(Series, NeverReplacesAnOriginalOfAnotherFrame) {
     EXPECT_EQ(testkit::bytesOf(at("in/a1.tif")), original);
 }
 
+TEST_F(Series, WritesNoFrameOverAnotherOfItsName) {
+    std::filesystem::create_directories(at("other"));
+    testkit::write(at("other/" + file(1).filename().string()), testkit::sky(kSize), 8);
+    const std::string clean = "clean " + file(1).string() + " " +
+                              at("other/" + file(1).filename().string()) + " --replace -o " +
+                              at("out");
+    const Ran r = gquill(clean);
+    EXPECT_EQ(r.exit, 1);
+    EXPECT_NE(r.out.find(file(1).string() + " goes to the same file"), std::string::npos) << r.out;
+    expectClean(1, at("out/" + file(1).filename().string()));
+    EXPECT_EQ(gquill(clean + " --resume").exit, 1) << "the other is not done";
+}
+
 TEST_F(Series, IsMendedUnderAMask) {
     ASSERT_EQ(gquill("find " + file(1).string() + " --mask " + at("m.png")).exit, 0);
     const Ran r = gquill("mend " + file(1).string() + " --mask " + at("m.png") +

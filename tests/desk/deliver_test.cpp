@@ -46,10 +46,8 @@ class DeliverRaw : public testing::Test {
         EXPECT_TRUE(gain && worn && out) << delivered;
         if (!gain || !worn || !out) return 0;
         // What the raw would be without dust, but for its noise: divided by the true gain.
-        Image light, clean;
-        worn->picture.pixels.convertTo(light, CV_32F, 1 / 65535.0);
         const Mask dust = gain->picture.pixels < 65535 * 0.97;
-        clean = worn->picture.pixels.clone();
+        Image clean = worn->picture.pixels.clone();
         for (int y = 0; y < clean.rows; ++y)
             for (int x = 0; x < clean.cols; ++x)
                 for (int c = 0; c < 3; ++c) {
@@ -87,6 +85,29 @@ TEST_F(DeliverRaw, PairsGiveTheirRawFilesAsTiffsOrAsDngsWithoutTheShadows) {
     EXPECT_TRUE(queue->item(1)->text().contains("no such file"))
         << queue->item(1)->text().toStdString();
     EXPECT_FALSE(fs::exists(dir / "out" / "CW-002.dng"));
+}
+
+TEST(Deliver, WritesNoFrameOverAnotherOfItsName) {
+    gq::testkit::Scratch dir;
+    for (const char* of : {"one", "two"}) {
+        fs::create_directories(dir / of);
+        gq::testkit::write(dir / of / "a.tif", gq::testkit::sky({300, 200}), 16);
+    }
+    MainWindow w;
+    w.resize(1280, 800);
+    w.show();
+    w.open({dir / "one" / "a.tif", dir / "two" / "a.tif"});
+    settle(w);
+    ASSERT_EQ(w.document().now()->frames.size(), 2u);
+    press(w, Qt::Key_5, Qt::ControlModifier);
+    auto* to = w.findChild<QLineEdit*>("folder");
+    to->selectAll();
+    QTest::keyClicks(to, QString::fromStdString((dir / "out").string()));
+    QTest::mouseClick(w.findChild<QCheckBox*>("replace"), Qt::LeftButton, {}, {8, 8});
+    clickButton(w, "deliver");
+    EXPECT_TRUE(fs::exists(dir / "out" / "a.tif"));
+    const auto said = w.findChild<QListWidget*>("queue")->item(1)->text();
+    EXPECT_TRUE(said.contains("goes to the same file")) << said.toStdString();
 }
 
 }  // namespace

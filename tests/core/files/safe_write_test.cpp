@@ -66,6 +66,16 @@ TEST(PictureFiles, ListsAPairOfRawAndJpegOnce) {
     EXPECT_EQ(found[2].filename(), "c.tif");
 }
 
+TEST(PictureFiles, ListsAFileThatIsNamedTwiceOnce) {
+    Scratch dir;
+    ASSERT_TRUE(writeTextSafely(dir / "b.jpg", "x"));
+    std::filesystem::create_directory(dir / "in");
+    std::filesystem::create_symlink(dir / "b.jpg", dir / "in" / "c.jpg");
+    EXPECT_EQ(
+        pictureFiles({dir / "b.jpg", dir.path(), dir / "in" / ".." / "b.jpg", dir / "in"}).size(),
+        1u);
+}
+
 TEST(SafeWrite, TakesAwayWhatAKilledProgramLeft) {
     const testkit::Scratch dir;
     const std::string gone = ".part-999999999-0-a.txt", others = ".part-999999999-1-b.txt",

@@ -29,7 +29,7 @@ TEST(ExportFrame, ChangesNoPixelOutsideTheMends) {
         testkit::write(dir / name, testkit::grass({240, 180}), bits);
         const std::string original = bytesOf(dir / name);
         const auto frame = frameAt(dir / name);
-        const auto target = deliveryPath(frame, dir / "out", {{.format = format}});
+        const auto target = deliveryPaths(frame, dir / "out", {{.format = format}}).front();
         std::filesystem::create_directories(dir / "out");
         const auto done = exportFrame(frame, 0.5f, target, {.format = format});
         ASSERT_TRUE(done) << done.error().message();
