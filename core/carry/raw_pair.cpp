@@ -36,14 +36,18 @@ Result<RawPair> rawPairOf(const Frame& frame) {
                     frame.file.string(), "Only pairs that were gathered together have one.");
     auto raw = series::makeFrame(frame.companion, frame.id);
     if (!raw) return tl::unexpected(raw.error());
+    return laidOnOther(frame, std::move(*raw));
+}
+
+Result<RawPair> laidOnOther(const Frame& frame, Frame other) {
     // Whichever of the two is the larger one shows more of the sensor.
-    const Size sensor(std::max(raw->geometry.stored.width, frame.geometry.stored.width),
-                      std::max(raw->geometry.stored.height, frame.geometry.stored.height));
+    const Size sensor(std::max(other.geometry.stored.width, frame.geometry.stored.width),
+                      std::max(other.geometry.stored.height, frame.geometry.stored.height));
     const Frame from = laidOn(sensor, frame);
-    RawPair out{laidOn(sensor, std::move(*raw)), {}};
+    RawPair out{laidOn(sensor, std::move(other)), {}};
     if (from.geometry.sensorSize() != out.frame.geometry.sensorSize())
         return fail(Error::Kind::Refused, "the raw file has another shape than the picture",
-                    frame.companion.string(), "Gather it as a frame of its own.");
+                    out.frame.file.string(), "Gather it as a frame of its own.");
     const bool same = from.geometry.stored == out.frame.geometry.stored;
     for (auto m : frame.mends) {
         if (m.mend.shade) out.shadows[m.id] = onSensor(*m.mend.shade, from);

@@ -11,6 +11,10 @@ struct RawPair {
                       ///< tones (`unshaded`): a camera's picture has a tone curve
 };
 
+/// The frame's mends as they fall on `other`, another picture of the same exposure: its raw file,
+/// or the developed picture inside that. Errors: Refused (another shape).
+[[nodiscard]] Result<RawPair> laidOnOther(const series::Frame& frame, series::Frame other);
+
 /// Errors: NotFound when the frame has no pair, Refused (another shape), those of `makeFrame`.
 [[nodiscard]] Result<RawPair> rawPairOf(const series::Frame& frame);
 

@@ -200,7 +200,8 @@ Status storeSamples(const std::string& file, const fs::path& source, const fs::p
 }  // namespace
 
 Status writeUnshadedDng(const fs::path& source, const fs::path& target,
-                        const std::vector<MosaicShade>& shades, bool replace) {
+                        const std::vector<MosaicShade>& shades, bool replace,
+                        const PreviewChange& onPreview) {
     std::error_code same;
     if (fs::equivalent(target, source, same))
         return fail(Error::Kind::Refused, "this is an original, which is never written to",
@@ -216,6 +217,8 @@ Status writeUnshadedDng(const fs::path& source, const fs::path& target,
                         "Check the folder and the free space of the disk.");
         fs::permissions(temporary, fs::perms::owner_write, fs::perm_options::add, code);
         if (auto ok = storeSamples(temporary, source, target, *mosaic, shades); !ok) return ok;
+        if (onPreview)
+            if (auto ok = changePreviews(temporary, onPreview); !ok) return ok;
         return clearRawDigests(temporary);
     });
 }

@@ -2,7 +2,7 @@
 #include <filesystem>
 #include <vector>
 
-#include "core/pixels/image.h"
+#include "core/files/dng_previews.h"
 
 namespace gq::files {
 
@@ -16,11 +16,13 @@ struct MosaicShade {
 /// let through there, above the black level and up to the white one: no demosaicing, no
 /// development. Samples of 16 bits keep their places in the file, and all else stays as it is to
 /// the byte; compressed, packed and curve-coded ones become plain ones of 16 bits, with every other
-/// tag as it was. Digests of the samples are cleared.
+/// tag as it was. Digests of the samples are cleared. `onPreview` does the same for the developed
+/// pictures in the file (`changePreviews`).
 /// Errors: Unsupported (not a DNG, or without a mosaic), Refused (the target exists and is not to
 /// be replaced, or is the source), those of reading and writing.
 [[nodiscard]] Status writeUnshadedDng(const std::filesystem::path& source,
                                       const std::filesystem::path& target,
-                                      const std::vector<MosaicShade>& shades, bool replace);
+                                      const std::vector<MosaicShade>& shades, bool replace,
+                                      const PreviewChange& onPreview = {});
 
 }  // namespace gq::files

@@ -58,12 +58,12 @@ TiffDirectories::Directory TiffDirectories::read(uint32_t at) {
     return out;
 }
 
-std::optional<uint32_t> TiffDirectories::linkTo(uint32_t at) {
-    std::vector<uint32_t> links{kHeaderLink};
+std::vector<uint32_t> TiffDirectories::links() {
+    std::vector<uint32_t> links{kHeaderLink}, out;
     for (size_t i = 0; i < links.size() && links.size() < kMostDirectories && m_file; ++i) {
         const uint32_t to = four(links[i]);
-        if (to == at) return links[i];
         if (to == 0) continue;
+        out.push_back(links[i]);
         const auto directory = read(to);
         const auto count = uint32_t(directory.entries.size());
         for (uint32_t e = 0; e < count; ++e) {
@@ -75,7 +75,22 @@ std::optional<uint32_t> TiffDirectories::linkTo(uint32_t at) {
         }
         links.push_back(to + 2 + count * kEntrySize);
     }
+    return out;
+}
+
+std::optional<uint32_t> TiffDirectories::linkTo(uint32_t at) {
+    for (const uint32_t link : links())
+        if (four(link) == at) return link;
     return std::nullopt;
+}
+
+std::string TiffDirectories::bytes(uint32_t at, uint32_t size) {
+    m_file.seekg(0, std::ios::end);
+    if (m_file.tellg() < std::streamoff(at) + std::streamoff(size)) return {};
+    std::string out(size, '\0');
+    m_file.seekg(at);
+    m_file.read(out.data(), std::streamsize(size));
+    return out;
 }
 
 uint32_t TiffDirectories::end() {
@@ -97,6 +112,12 @@ uint32_t TiffDirectories::append(Directory directory) {
         m_file.write(e.value.data(), 4);
     }
     m_file.write(directory.next.data(), 4);
+    return at;
+}
+
+uint32_t TiffDirectories::append(const std::string& bytes) {
+    const uint32_t at = end();
+    m_file.write(bytes.data(), std::streamsize(bytes.size()));
     return at;
 }
 

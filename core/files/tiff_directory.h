@@ -4,6 +4,7 @@
 #include <filesystem>
 #include <fstream>
 #include <optional>
+#include <string>
 #include <vector>
 
 #include "core/pixels/image.h"
@@ -34,10 +35,19 @@ class TiffDirectories {
     /// Where the first directory lies.
     [[nodiscard]] uint32_t first() { return four(4); }
     [[nodiscard]] Directory read(uint32_t at);
+    /// The places of the file that say where a directory lies: of all of them, those inside others
+    /// too.
+    [[nodiscard]] std::vector<uint32_t> links();
+    /// What a place says.
+    [[nodiscard]] uint32_t at(uint32_t place) { return four(place); }
     /// Where the file says that the directory at `at` lies; nothing if nowhere.
     [[nodiscard]] std::optional<uint32_t> linkTo(uint32_t at);
     /// Writes the directory, its entries sorted by tag, at the end of the file; returns where.
     uint32_t append(Directory directory);
+    /// What lies at a place; empty if the file ends before.
+    [[nodiscard]] std::string bytes(uint32_t at, uint32_t size);
+    /// Writes bytes at the end of the file; returns where.
+    uint32_t append(const std::string& bytes);
     /// Writes samples of 16 bits, in the file's byte order, at the end of the file; returns where.
     uint32_t append(const Image& samples);
     /// Writes at a place of the file. What would reach beyond its end is not written.

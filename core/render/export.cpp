@@ -82,6 +82,25 @@ fs::path rawTarget(const series::Frame& frame, const fs::path& target) {
     return target.parent_path() / (frame.name() + "-raw.tif");
 }
 
+/// Takes out of a developed picture that a DNG holds what `frame`, the DNG, has divided out of its
+/// samples, as deep as that picture shows it. False, and the picture as it was, where it has
+/// another shape.
+bool mendPreview(Image& preview, const series::Frame& frame, float line, std::stop_token stop) {
+    series::Frame own;
+    own.geometry = {preview.size(), frame.geometry.orientation};
+    const auto laid = carry::laidOnOther(frame, std::move(own));
+    if (!laid || laid->frame.mends.empty()) return false;
+    Image mended = preview.clone();
+    // In a small one a shadow is a few pixels, too few to be fitted: there it is healed.
+    const bool fits = 2 * preview.cols >= frame.geometry.stored.width;
+    if (!mendInPlace(mended,
+                     fits ? carry::unshaded(laid->frame, mended, laid->shadows) : laid->frame, line,
+                     stop))
+        return false;
+    preview = mended;
+    return true;
+}
+
 /// "1 mend", "2 mends".
 std::string counted(size_t n, const char* what) {
     return fmt::format("{} {}{}", n, what, n == 1 ? "" : "s");
@@ -137,19 +156,27 @@ Result<std::string> exportDng(const series::Frame& frame, const carry::Shadows& 
 Result<std::string> exportOpenedDng(const series::Frame& raw, const Image& pixels, float line,
                                     const fs::path& target, bool replace, std::stop_token stop) {
     std::vector<files::MosaicShade> shades;
+    series::Frame divided = raw;
+    divided.mends.clear();
     size_t left = 0;
     for (const auto& m : raw.mends) {
         if (m.muted) continue;
         const auto avoid = series::avoided(raw, m.id, line);
         const auto shade = mend::shadeOf({pixels, avoid}, m.mend, stop);
         if (!shade) return tl::unexpected(shade.error());
-        if (*shade)
-            shades.push_back({(*shade)->box, (*shade)->logShare});
-        else
+        if (!*shade) {
             ++left;
+            continue;
+        }
+        shades.push_back({(*shade)->box, (*shade)->logShare});
+        divided.mends.push_back(m);
+        divided.mends.back().mend.shade = *shade;
     }
     if (stop.stop_requested()) return cancelled();
-    if (auto ok = files::writeUnshadedDng(raw.file, target, shades, replace); !ok)
+    const auto onPreview = [&](Image& preview) {
+        return mendPreview(preview, divided, line, stop);
+    };
+    if (auto ok = files::writeUnshadedDng(raw.file, target, shades, replace, onPreview); !ok)
         return tl::unexpected(ok.error());
     return fmt::format(
         "{} divided out of the raw samples{}", counted(shades.size(), "shadow"),

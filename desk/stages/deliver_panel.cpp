@@ -119,9 +119,9 @@ void DeliverPanel::refresh() {
     const bool dng = plan().dng, jpeg = !dng && plan().write.format == files::Format::Jpeg;
     m_promise->setText(
         dng ? tr("Originals are never written to. Shadows that are divided out (Unshade) are "
-                 "divided out of the raw samples; every other sample and tag stays as it is, and "
-                 "so "
-                 "does the preview in the file. Other mends are for the developed picture.")
+                 "divided out of the raw samples and mended in the file's own previews; every "
+                 "other sample and tag stays as it is. Other mends are for the developed "
+                 "picture.")
             : tr("Originals are never written to. Outside the mends every pixel keeps its value; "
                  "profile and metadata are kept."));
     m_quality->setVisible(jpeg);

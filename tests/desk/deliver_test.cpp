@@ -3,6 +3,7 @@
 #include <QComboBox>
 #include <QLineEdit>
 #include <QListWidget>
+#include <opencv2/imgproc.hpp>
 
 #include "core/files/picture_reader.h"
 #include "core/pixels/color.h"
@@ -18,6 +19,7 @@ using testkit::press;
 using testkit::settle;
 
 constexpr int kFrames = 4;
+constexpr int kPreview = 400;  ///< px of the previews' width that are looked at
 
 /// Small pairs of one dusty camera, found, mended and carried.
 class DeliverRaw : public testing::Test {
@@ -57,6 +59,28 @@ class DeliverRaw : public testing::Test {
         return gq::testkit::psnr(out->picture.pixels, clean, dust) -
                gq::testkit::psnr(worn->picture.pixels, clean, dust);
     }
+    /// How much of the dust's darkness is gone from the preview inside a delivered DNG.
+    double previewLightened(const std::string& name, const fs::path& delivered) {
+        const auto gain = files::readPicture(dir / "s/truth/cloud-watch" / (name + ".gain.png"));
+        const auto worn = files::readThumbnail(folder / (name + ".dng"), kPreview),
+                   out = files::readThumbnail(delivered, kPreview);
+        EXPECT_TRUE(gain && worn && out) << delivered;
+        if (!gain || !worn || !out) return 0;
+        Image light;
+        cv::resize(gain->picture.pixels, light, worn->size(), 0, 0, cv::INTER_AREA);
+        double held = 0, back = 0;
+        for (int y = 0; y < light.rows; ++y)
+            for (int x = 0; x < light.cols; ++x) {
+                const double dust = 1 - light.at<ushort>(y, x) / 65535.0;
+                if (dust < 0.03) continue;
+                const auto linear = [&](const Image8& p) {
+                    return double(toLinear(ushort(p.at<cv::Vec3b>(y, x)[1] * 257)));
+                };
+                held += dust * linear(*worn) / (1 - dust);
+                back += linear(*out) - linear(*worn);
+            }
+        return back / held;
+    }
     gq::testkit::Scratch dir;
     fs::path folder;
     std::unique_ptr<MainWindow> window;
@@ -74,10 +98,13 @@ TEST_F(DeliverRaw, PairsGiveTheirRawFilesAsTiffsOrAsDngsWithoutTheShadows) {
     fs::remove(folder / "CW-002.dng");
     w().findChild<QComboBox*>("format")->setCurrentIndex(int(files::allFormats().size()));
     clickButton(w(), "deliver");
-    double sum = 0;
-    for (const std::string name : {"CW-001", "CW-003", "CW-004"})
+    double sum = 0, lighter = 0;
+    for (const std::string name : {"CW-001", "CW-003", "CW-004"}) {
         sum += gained(name, dir / "out" / (name + ".dng"));
+        lighter += previewLightened(name, dir / "out" / (name + ".dng"));
+    }
     EXPECT_GT(sum / 3, 6.0) << "mean gain inside the dust, dB";
+    EXPECT_GT(lighter / 3, 0.5) << "of what the dust darkens in the file's own preview";
     auto* queue = w().findChild<QListWidget*>("queue");
     ASSERT_EQ(queue->count(), kFrames);
     EXPECT_TRUE(queue->item(0)->text().contains("divided out of the raw samples"))

@@ -103,8 +103,12 @@ TEST_F(DamagedFiles, RawMosaicsAreReadOrRefused) {
         harm(dir / "a.dng", 150, [&](const fs::path& file) -> std::optional<Error> {
             const ImageF share(Size(20, 20), CV_32F, cv::Scalar(-0.2));
             fs::remove(dir / "out.dng");
-            const auto done =
-                files::writeUnshadedDng(file, dir / "out.dng", {{{30, 20, 20, 20}, share}}, false);
+            const auto dim = [](Image& preview) {
+                preview = preview * 0.5;
+                return true;
+            };
+            const auto done = files::writeUnshadedDng(file, dir / "out.dng",
+                                                      {{{30, 20, 20, 20}, share}}, false, dim);
             EXPECT_EQ(fs::exists(dir / "out.dng"), bool(done)) << "nothing is half written";
             return done ? std::nullopt : std::optional(done.error());
         });
