@@ -7,6 +7,8 @@
 #include <mutex>
 #include <set>
 
+#include "core/files/big_tiff.h"
+
 namespace gq::files {
 namespace fs = std::filesystem;
 namespace {
@@ -30,6 +32,13 @@ Exiv2::Image::AutoPtr open(const fs::path& file) {
     auto image = Exiv2::ImageFactory::open(file.string());
     image->readMetadata();
     return image;
+}
+
+/// What a file tells of its picture.
+Tags tagsOf(const fs::path& file) {
+    if (startExiv2(); isBigTiff(file)) return bigTiffTags(file);
+    const auto image = open(file);
+    return {image->exifData(), image->iptcData(), image->xmpData()};
 }
 
 double rational(const Exiv2::ExifData& exif, const char* key) {
@@ -63,8 +72,7 @@ bool travels(const Exiv2::Exifdatum& tag) {
 void addMetadata(const fs::path& file, FrameInfo& info) {
     const std::lock_guard guard(oneAtATime());
     try {
-        const auto image = open(file);
-        const auto& exif = image->exifData();
+        const auto exif = tagsOf(file).exif;
         const std::string make = text(exif, "Exif.Image.Make"),
                           model = text(exif, "Exif.Image.Model");
         info.camera = make.empty() || model.starts_with(make) ? model : make + " " + model;
@@ -82,16 +90,16 @@ void addMetadata(const fs::path& file, FrameInfo& info) {
 Status copyMetadata(const fs::path& from, const fs::path& to) {
     const std::lock_guard guard(oneAtATime());
     try {
-        const auto source = open(from);
+        const auto source = tagsOf(from);
         const auto target = open(to);
         Exiv2::ExifData exif;
-        for (const auto& tag : source->exifData())
+        for (const auto& tag : source.exif)
             if (travels(tag)) exif.add(tag);
         for (const auto& tag : target->exifData())  // what the new file says of its own storage
             if (!travels(tag) && tag.groupName() == "Image") exif.add(tag);
         target->setExifData(exif);
-        target->setIptcData(source->iptcData());
-        target->setXmpData(source->xmpData());
+        target->setIptcData(source.iptc);
+        target->setXmpData(source.xmp);
         target->writeMetadata();
     } catch (const std::exception& e) {
         return fail(Error::Kind::Unreadable,

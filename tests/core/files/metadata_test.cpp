@@ -2,7 +2,10 @@
 
 #include <gtest/gtest.h>
 
+#include <tiffio.h>
+
 #include <exiv2/exiv2.hpp>
+#include <memory>
 
 #include "core/files/picture_writer.h"
 #include "tests/testkit/pictures.h"
@@ -40,6 +43,43 @@ TEST(Metadata, TravelsFromJpegToEveryFormat) {
         EXPECT_EQ(image->xmpData()["Xmp.dc.subject"].toString(), "cloud") << formatWord(f);
         EXPECT_EQ(image->iptcData()["Iptc.Application2.Caption"].toString(), "Marram Head")
             << formatWord(f);
+    }
+}
+
+TEST(Metadata, TravelsFromABigTiff) {
+    const Scratch dir;
+    const Image picture = testkit::sky({64, 48});
+    {
+        const std::unique_ptr<TIFF, decltype(&TIFFClose)> t(TIFFOpen((dir / "a.tif").c_str(), "w8"),
+                                                            &TIFFClose);
+        TIFFSetField(t.get(), TIFFTAG_IMAGEWIDTH, 64u);
+        TIFFSetField(t.get(), TIFFTAG_IMAGELENGTH, 48u);
+        TIFFSetField(t.get(), TIFFTAG_SAMPLESPERPIXEL, 3);
+        TIFFSetField(t.get(), TIFFTAG_BITSPERSAMPLE, 16);
+        TIFFSetField(t.get(), TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_RGB);
+        TIFFSetField(t.get(), TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
+        TIFFSetField(t.get(), TIFFTAG_ROWSPERSTRIP, 48u);
+        TIFFSetField(t.get(), TIFFTAG_ORIENTATION, 6);
+        TIFFSetField(t.get(), TIFFTAG_MODEL, "Sandpiper Flat");
+        TIFFSetField(t.get(), TIFFTAG_RESOLUTIONUNIT, RESUNIT_INCH);
+        TIFFSetField(t.get(), TIFFTAG_XRESOLUTION, 600.0);
+        TIFFSetField(t.get(), TIFFTAG_YRESOLUTION, 600.0);
+        for (int y = 0; y < picture.rows; ++y) {
+            Image row = picture.row(y).clone();
+            ASSERT_EQ(TIFFWriteScanline(t.get(), row.data, uint32_t(y), 0), 1);
+        }
+    }
+    const auto loaded = readPicture(dir / "a.tif");
+    ASSERT_TRUE(loaded) << loaded.error().message();
+    for (const Format f : allFormats()) {
+        const auto target = dir / (formatWord(f) + suffix(f));
+        const auto done = writePicture(target, *loaded, {.format = f}, dir / "a.tif");
+        ASSERT_TRUE(done) << done.error().message();
+        const auto info = readInfo(target);
+        ASSERT_TRUE(info);
+        EXPECT_EQ(info->orientation, Orientation::Turn90) << formatWord(f);
+        EXPECT_EQ(info->camera, "Sandpiper Flat") << formatWord(f);
+        EXPECT_NEAR(info->pixelsPerInch, 600, 1) << formatWord(f);
     }
 }
 
