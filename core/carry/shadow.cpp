@@ -217,7 +217,7 @@ void ShadowSeries::add(const Image& pixels, const series::Frame& frame) {
         if (meanAt(news, place.box, frame.geometry.sensorSize()) < kNews) return;
         auto d = departureAt(pixels, frame.geometry, place.box, place.cover);
         if (!d.told) return;
-        ImageF near = cv::max(d.near, kLeastNoise);
+        ImageF near = cv::max(spreadNear(d), kLeastNoise);
         Sighting s{d.logs, d.trust, near, std::hypot(d.noise, kLeastNoise), frame.aperture};
         if (place.seen.size() < kMostSightings) {
             place.seen.push_back(std::move(s));

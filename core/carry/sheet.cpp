@@ -120,17 +120,6 @@ ImageF membraneOver(const Mask& cover, const std::vector<Point>& rim, const Imag
     return out;
 }
 
-/// How much the ring varies near each pixel of the box: a place may lie half on sky, half on grass.
-ImageF spreadNear(const ImageF& logs, const Mask& ring, float noise) {
-    ImageF known, squares, counts;
-    ring.convertTo(known, CV_32F, 1.0 / 255);
-    cv::GaussianBlur(ImageF(logs.mul(logs).mul(known)), squares, {}, kNear);
-    cv::GaussianBlur(known, counts, {}, kNear);
-    ImageF out = (squares + kLittle * noise * noise) / (counts + kLittle);
-    cv::sqrt(out, out);
-    return out;
-}
-
 /// What the plane leaves of the ring, stretched over the cover as a membrane.
 void takeOutMembrane(ImageF& logs, const Mask& ring, const Mask& cover) {
     ImageF known, weighted = logs.clone(), sums, counts;
@@ -163,8 +152,7 @@ cv::Matx23d sensorToStored(const FrameGeometry& g, Point from, Point to) {
 Departure departureAt(const Image& pixels, const FrameGeometry& g, const Rect& box,
                       const Mask& cover) {
     Departure out;
-    const Rect stored =
-        grown(g.boxFromSensor(box), 2, pixels.size()) & Rect({0, 0}, pixels.size());
+    const Rect stored = grown(g.boxFromSensor(box), 2, pixels.size()) & Rect({0, 0}, pixels.size());
     if (stored.width < 8 || stored.height < 8) return out;
     const cv::Matx23d map = sensorToStored(g, box.tl(), stored.tl());
     const Image part = pixels(stored);
@@ -186,13 +174,23 @@ Departure departureAt(const Image& pixels, const FrameGeometry& g, const Rect& b
     out.logs = onSensor(dark, map, box.size());
     cv::warpAffine(usable, out.trust, map, box.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,
                    cv::BORDER_CONSTANT, cv::Scalar(0));
-    const Mask ring = (out.trust > 0.99f) & (cover == 0);
-    if (cv::countNonZero(ring) < 60) return out;
+    out.ring = (out.trust > 0.99f) & (cover == 0);
+    if (cv::countNonZero(out.ring) < 60) return out;
     cv::GaussianBlur(out.logs, out.logs, {5, 5}, 0.8);
-    takeOutPlane(out.logs, ring, out);
-    out.near = spreadNear(out.logs, ring, out.noise);
-    takeOutMembrane(out.logs, ring, cover);
+    takeOutPlane(out.logs, out.ring, out);
+    out.level = out.logs.clone();
+    takeOutMembrane(out.logs, out.ring, cover);
     out.told = true;
+    return out;
+}
+
+ImageF spreadNear(const Departure& d) {
+    ImageF known, squares, counts;
+    d.ring.convertTo(known, CV_32F, 1.0 / 255);
+    cv::GaussianBlur(ImageF(d.level.mul(d.level).mul(known)), squares, {}, kNear);
+    cv::GaussianBlur(known, counts, {}, kNear);
+    ImageF out = (squares + kLittle * d.noise * d.noise) / (counts + kLittle);
+    cv::sqrt(out, out);
     return out;
 }
 

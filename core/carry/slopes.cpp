@@ -16,6 +16,8 @@ constexpr double kCorrelated = 20;  ///< px that tell as much as one: neither gr
 constexpr double kLeast = 0.2, kStep = 0.1;
 constexpr int kTries = 15;
 
+enum Product { kCrossXX, kCrossXY, kCrossYY, kOwnXX, kOwnXY, kOwnYY, kProducts };
+
 ImageF slope(const ImageF& plane, int dx) {
     ImageF out;
     cv::Sobel(plane, out, CV_32F, dx, 1 - dx, 3, 0.125);
@@ -28,36 +30,52 @@ ImageF near(const ImageF& plane) {
     return out;
 }
 
-ImageF productNear(const ImageF& a, const ImageF& b) {
-    return near(ImageF(a.mul(b)));
-}
-
 }  // namespace
 
 Slopes::Field Slopes::fieldOf(const ImageF& plane) const {
-    return {ImageF(slope(plane, 1).mul(m_told)), ImageF(slope(plane, 0).mul(m_told))};
+    const ImageF part = plane(m_box);  // what lies around it counts at its edges
+    return {ImageF(slope(part, 1).mul(m_told)), ImageF(slope(part, 0).mul(m_told))};
 }
 
 Slopes::Slopes(const Departure& seen, const Mask& cover) {
     const Mask told = seen.trust > 0.99f;
-    told.convertTo(m_told, CV_32F, 1.0 / 255);
-    m_near = near(m_told);
     m_inside = told & cover;
+    m_box = grown(cv::boundingRect(m_inside), kNear / 2, told.size());
+    m_inside = m_inside(m_box);
+    told(m_box).convertTo(m_told, CV_32F, 1.0 / 255);
+    m_near = near(m_told);
     ImageF logs;
     cv::GaussianBlur(seen.logs, logs, {}, kSmooth);
     m_seen = fieldOf(logs);
-    m_xx = productNear(m_seen.x, m_seen.x);
-    m_xy = productNear(m_seen.x, m_seen.y);
-    m_yy = productNear(m_seen.y, m_seen.y);
+    const auto product = [](const ImageF& a, const ImageF& b) { return near(ImageF(a.mul(b))); };
+    m_xx = product(m_seen.x, m_seen.x);
+    m_xy = product(m_seen.x, m_seen.y);
+    m_yy = product(m_seen.y, m_seen.y);
+}
+
+/// Sums near each pixel of the products of what is seen with what is known, and of the latter with
+/// itself: all in one plane of six values, which is read and summed once.
+ImageF Slopes::productsWith(const Field& k) const {
+    ImageF products(m_inside.size(), CV_32FC(kProducts));
+    for (int y = 0; y < products.rows; ++y) {
+        const auto *sx = m_seen.x.ptr<float>(y), *sy = m_seen.y.ptr<float>(y),
+                   *kx = k.x.ptr<float>(y), *ky = k.y.ptr<float>(y);
+        auto* p = products.ptr<float>(y);
+        for (int x = 0; x < products.cols; ++x, p += kProducts) {
+            p[kCrossXX] = 2 * sx[x] * kx[x];
+            p[kCrossXY] = sx[x] * ky[x] + sy[x] * kx[x];
+            p[kCrossYY] = 2 * sy[x] * ky[x];
+            p[kOwnXX] = kx[x] * kx[x];
+            p[kOwnXY] = kx[x] * ky[x];
+            p[kOwnYY] = ky[x] * ky[x];
+        }
+    }
+    return near(products);
 }
 
 Slopes::Match Slopes::match(const ImageF& known) const {
-    const Field k = fieldOf(known);
     // Covariance of what a strength s leaves: seen - s (cross) + s^2 (own).
-    const ImageF crossXX = productNear(m_seen.x, k.x), crossYY = productNear(m_seen.y, k.y),
-                 crossXY = productNear(m_seen.x, k.y) + productNear(m_seen.y, k.x),
-                 ownXX = productNear(k.x, k.x), ownXY = productNear(k.x, k.y),
-                 ownYY = productNear(k.y, k.y);
+    const ImageF products = productsWith(fieldOf(known));
     std::array<double, kTries> told{}, product;
     product.fill(1);
     const auto takeLogs = [&] {  // one logarithm for many factors
@@ -72,8 +90,10 @@ Slopes::Match Slopes::match(const ImageF& known) const {
             const double flat = double(kFlattest * kFlattest) * at(m_near);
             const double xx = at(m_xx) + flat, xy = at(m_xy), yy = at(m_yy) + flat;
             const double none = 1 / (xx * yy - xy * xy);
-            const double cxx = 2 * at(crossXX), cxy = at(crossXY), cyy = 2 * at(crossYY),
-                         oxx = at(ownXX), oxy = at(ownXY), oyy = at(ownYY);
+            const auto* p = products.ptr<float>(y) + x * kProducts;
+            const auto cxx = double(p[kCrossXX]), cxy = double(p[kCrossXY]),
+                       cyy = double(p[kCrossYY]), oxx = double(p[kOwnXX]), oxy = double(p[kOwnXY]),
+                       oyy = double(p[kOwnYY]);
             for (size_t i = 0; i < told.size(); ++i) {
                 const double s = kLeast + kStep * double(i);
                 const double a = xx - s * (cxx - s * oxx), b = xy - s * (cxy - s * oxy),

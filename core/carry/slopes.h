@@ -30,7 +30,9 @@ class Slopes {
         ImageF x, y;
     };
     [[nodiscard]] Field fieldOf(const ImageF& plane) const;
+    [[nodiscard]] ImageF productsWith(const Field& known) const;
 
+    Rect m_box;     ///< of the departure, all that matters; the planes below are of its size
     Mask m_inside;  ///< covered and told
     ImageF m_told, m_near;
     Field m_seen;

@@ -68,8 +68,9 @@ TEST(DepartureAt, TellsCalmGroundFromBusyGround) {
     testkit::grass(kSize, 3)(right).copyTo(pixels(right));
     const auto d = departureAt(pixels, upright(), kBox, cover());
     ASSERT_TRUE(d.told);
-    const int middle = d.near.rows / 2;
-    EXPECT_GT(d.near.at<float>(middle, d.near.cols - 8), 1.3f * d.near.at<float>(middle, 8));
+    const ImageF near = spreadNear(d);
+    const int middle = near.rows / 2;
+    EXPECT_GT(near.at<float>(middle, near.cols - 8), 1.3f * near.at<float>(middle, 8));
 }
 
 TEST(DepartureAt, IsReadInSensorCoordinatesHoweverTheFileIsTurned) {
