@@ -9,6 +9,9 @@
 namespace gq::mend {
 namespace {
 
+constexpr float kTexture = 5;    ///< deviations of its surroundings that a speck stands out by
+constexpr float kOfPeak = 0.5f;  ///< of what a pixel departs by, that the thing it is part of does
+
 /// Median over a window of `side` px; large ones at half the size, since they change slowly.
 ImageF medianOf(const ImageF& tone, int side) {
     cv::Mat coded, small, out;
@@ -24,12 +27,36 @@ ImageF medianOf(const ImageF& tone, int side) {
     return out;
 }
 
-Mask standingOut(const ImageF& tone, int side, const Sifting& s) {
-    const ImageF departure = tone - medianOf(tone, side | 1);
-    Mask out(tone.size(), CV_8U, cv::Scalar(0));
-    if (s.light) out |= departure > s.contrast;
-    if (s.dark) out |= departure < -s.contrast;
+/// How much departures vary near each place, whatever stands out of them: the deviation that their
+/// median tells. At a quarter of the size, since it changes slowly.
+ImageF spreadOf(const ImageF& departure, int side) {
+    constexpr double kCoded = 4 * 255, kDeviation = 1.4826;
+    cv::Mat coded, small;
+    ImageF out;
+    ImageF(cv::abs(departure)).convertTo(coded, CV_8U, kCoded);
+    const Size quarter((coded.cols + 3) / 4, (coded.rows + 3) / 4);
+    cv::resize(coded, small, quarter, 0, 0, cv::INTER_NEAREST);
+    cv::medianBlur(small, small, std::max(3, side / 4) | 1);
+    cv::resize(small, coded, departure.size(), 0, 0, cv::INTER_LINEAR);
+    coded.convertTo(out, CV_32F, kDeviation / kCoded);
     return out;
+}
+
+/// Those pieces of `near` that are small, and belong to something small in `wide`: a rim of
+/// something larger stands out from a near median only; from a wide one all of it does.
+void takeSmall(const Mask& near, const Mask& wide, float largest, std::vector<Region>& out) {
+    cv::Mat labels, stats, centres;
+    cv::connectedComponentsWithStats(wide, labels, stats, centres, 8, CV_32S);
+    for (auto& piece : pieces(near)) {
+        const auto& b = piece.box;
+        if (float(std::max(b.width, b.height)) > largest) continue;
+        double whole = 0;  // number of the thing it belongs to
+        cv::minMaxLoc(labels(b), nullptr, &whole, nullptr, nullptr, piece.mask);
+        const int width = stats.at<int>(int(whole), cv::CC_STAT_WIDTH),
+                  height = stats.at<int>(int(whole), cv::CC_STAT_HEIGHT);
+        if (whole > 0 && float(std::max(width, height)) > 1.5f * largest + 2) continue;
+        out.push_back(std::move(piece));
+    }
 }
 
 }  // namespace
@@ -40,21 +67,18 @@ std::vector<Region> specks(const Excerpt& pixels, const Region& area, const Sift
     const ImageF tone = luma(pixels(box));
     Mask wanted(box.size(), CV_8U, cv::Scalar(0));
     area.mask.copyTo(wanted(Rect(area.box.tl() - box.tl(), area.box.size())));
-    // A rim of something larger stands out from a near median only; from a wide one all of it does.
-    const Mask near = standingOut(tone, side, s), wide = standingOut(tone, 3 * side, s);
-    cv::Mat labels, stats, centres;
-    cv::connectedComponentsWithStats(wide, labels, stats, centres, 8, CV_32S);
+    const ImageF near = tone - medianOf(tone, side), wide = tone - medianOf(tone, (3 * side) | 1);
+    const ImageF least = cv::max(kTexture * spreadOf(near, 6 * side), s.contrast);
     std::vector<Region> out;
-    for (auto& piece : pieces(near & wanted)) {
-        const auto& b = piece.box;
-        if (float(std::max(b.width, b.height)) > s.largest) continue;
-        double whole = 0;  // number of the thing it belongs to
-        cv::minMaxLoc(labels(b), nullptr, &whole, nullptr, nullptr, piece.mask);
-        const int width = stats.at<int>(int(whole), cv::CC_STAT_WIDTH),
-                  height = stats.at<int>(int(whole), cv::CC_STAT_HEIGHT);
-        if (whole > 0 && float(std::max(width, height)) > 1.5f * s.largest + 2) continue;
+    for (const float sign : {1.0f, -1.0f}) {
+        if (!(sign > 0 ? s.light : s.dark)) continue;
+        const ImageF own = sign * near;
+        takeSmall((own > least) & wanted,
+                  ImageF(sign * wide) > ImageF(cv::max(least, kOfPeak * own)), s.largest, out);
+    }
+    for (auto& piece : out) {
         piece.box += box.tl();
-        out.push_back(grown(piece, 2, pixels.size()));
+        piece = grown(piece, 2, pixels.size());
     }
     return out;
 }

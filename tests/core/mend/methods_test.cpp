@@ -280,6 +280,24 @@ TEST(Sift, TakesSpecksOfTheSizeAndNothingElse) {
     EXPECT_TRUE(testkit::equal(mended(worn, m)(kept).clone(), worn(kept).clone()));
 }
 
+TEST(Sift, TellsSpecksFromTheTextureTheyLieOn) {
+    const Image clean = testkit::grass(kSize);
+    std::vector<testkit::Spot> spots;
+    for (int i = 0; i < 12; ++i)
+        spots.push_back({{float(100 + 40 * (i % 4)), float(90 + 40 * (i / 4))}, 2.5f, 0.9f});
+    Image worn = testkit::dusty(clean, spots);
+    for (auto& s : spots) s.at += PointF(5, 3);  // light ones that touch the dark ones
+    worn = testkit::specked(worn, spots);
+    const Region area = disc({170, 140}, 120, kSize);
+    Mask found(kSize, CV_8U, cv::Scalar(0));
+    for (const auto& r : specks(worn, area, {})) paint(found, r);
+    int hit = 0;
+    for (const auto& s : spots) hit += found.at<uchar>(Point(s.at)) > 0;
+    EXPECT_GE(hit, 10);
+    Mask away = testkit::maskOf(spots, kSize, 5) == 0;
+    EXPECT_LT(cv::countNonZero(found & away), 0.03 * area.area());
+}
+
 TEST(TouchIn, LaysItsToneWithGrain) {
     Mend m;
     m.region = disc({200, 150}, 20, kSize);
