@@ -68,9 +68,10 @@ void runBatch(Common& common, const std::vector<BatchFrame>& frames) {
             if (const size_t first = firsts[size_t(i)]; first != size_t(i))
                 return files::targetTaken(f.targets.front(), frames[first].file);
             const auto there = [&](const fs::path& t) { return fs::exists(t, code); };
-            if (common.resume && std::all_of(f.targets.begin(), f.targets.end(), there))
-                return std::nullopt;
-            return f.work();
+            const auto written =
+                common.resume ? std::count_if(f.targets.begin(), f.targets.end(), there) : 0;
+            if (written == ptrdiff_t(f.targets.size())) return std::nullopt;
+            return f.work(written > 0);
         },
         [&](int i, const Said& said) {
             const std::string file = frames[size_t(i)].file.string();

@@ -7,7 +7,9 @@ namespace gq::cli {
 struct BatchFrame {
     std::filesystem::path file, companion;       ///< originals; a pair has the second
     std::vector<std::filesystem::path> targets;  ///< what is written of it
-    std::function<Result<std::string>()> work;   ///< returns what its line says of the frame
+    /// Returns what its line says of the frame. `again`: some of its files are there from a run
+    /// that was cut short, and are written anew.
+    std::function<Result<std::string>(bool again)> work;
 };
 
 /// Works any number of frames, two at a time: a line for each in their order, progress with the

@@ -75,7 +75,8 @@ std::vector<fs::path> targetsOf(const series::Frame& frame, const CarryOptions& 
     return render::deliveryPaths(frame, o.out, plan);
 }
 
-Result<std::string> carryOne(const Job& job, const series::Frame& target, const CarryOptions& o) {
+Result<std::string> carryOne(const Job& job, const series::Frame& target, const CarryOptions& o,
+                             bool replace) {
     auto loaded = render::openOriginal(target, false);
     if (!loaded) return tl::unexpected(loaded.error());
     carry::CarryPlan plan{job.reference.id,
@@ -96,20 +97,20 @@ Result<std::string> carryOne(const Job& job, const series::Frame& target, const 
     const fs::path to = targetsOf(frame, o).front();
     if (o.format == "dng")
         return files::looksRaw(frame.file)
-                   ? render::exportOpenedDng(frame, loaded->picture.pixels, job.line, to, o.replace)
-                   : render::exportDng(frame, {}, job.line, to, o.replace);
+                   ? render::exportOpenedDng(frame, loaded->picture.pixels, job.line, to, replace)
+                   : render::exportDng(frame, {}, job.line, to, replace);
     if (auto ok = render::mendInPlace(loaded->picture.pixels, frame, job.line); !ok)
         return tl::unexpected(ok.error());
     std::array<int, 3> count{};
     for (const auto& c : frame.carried) ++count[size_t(c.verdict)];
     if (auto ok = files::writePicture(
             to, *loaded,
-            {.format = formatFor(frame.file, o.format, loaded->picture.bits), .replace = o.replace},
+            {.format = formatFor(frame.file, o.format, loaded->picture.bits), .replace = replace},
             frame.file);
         !ok)
         return tl::unexpected(ok.error());
     if (o.raw && !frame.companion.empty())
-        if (auto ok = render::exportRaw(frame, job.line, to, o.replace); !ok)
+        if (auto ok = render::exportRaw(frame, job.line, to, replace); !ok)
             return tl::unexpected(ok.error());
     if (target.id == job.reference.id)
         return fmt::format("the reference, {} mends", frame.mends.size());
@@ -204,8 +205,9 @@ void run(const CarryOptions& o, Common& common) {
     if (auto ok = makeFolder(o.out); !ok) return complain(common, ok.error());
     std::vector<BatchFrame> frames;
     for (const auto& target : job->targets)
-        frames.push_back({target->file, target->companion, targetsOf(*target, o),
-                          [&, target] { return carryOne(*job, *target, o); }});
+        frames.push_back(
+            {target->file, target->companion, targetsOf(*target, o),
+             [&, target](bool again) { return carryOne(*job, *target, o, o.replace || again); }});
     runBatch(common, frames);
 }
 

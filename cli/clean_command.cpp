@@ -109,7 +109,7 @@ void addClean(CLI::App& app, Common& common) {
         for (const auto& file : all) {
             const auto& of = dust[fs::absolute(file).lexically_normal()];
             frames.push_back(
-                {file, {}, {targetOf(file, o)}, [&] { return clean(file, of, o, plan); }});
+                {file, {}, {targetOf(file, o)}, [&](bool) { return clean(file, of, o, plan); }});
         }
         runBatch(common, frames);
     });

@@ -38,8 +38,11 @@ void addExport(CLI::App& app, Common& common) {
         std::vector<BatchFrame> frames;
         for (const auto& frame : s->frames)
             frames.push_back({frame->file, frame->companion,
-                              render::deliveryPaths(*frame, out, plan),
-                              [&, frame] { return render::deliver(*s, *frame, out, plan); }});
+                              render::deliveryPaths(*frame, out, plan), [&, frame](bool again) {
+                                  auto own = plan;
+                                  own.write.replace |= again;
+                                  return render::deliver(*s, *frame, out, own);
+                              }});
         runBatch(common, frames);
     });
 }

@@ -10,7 +10,8 @@
 namespace gq::film {
 namespace {
 
-constexpr int kSide = 400;           ///< px of the longer side that a scan is looked at with
+constexpr int kSide = 400, kLeastSide = 8;  ///< px of the longer side that a scan is looked at
+                                            ///< with, and of the other at least
 constexpr float kEven = 0.02f;       ///< density that neighbours in an even place differ by
 constexpr float kSameTone = 0.025f;  ///< densities of one tone lie this close
 constexpr float kOpenLight = 0.955f;
@@ -32,8 +33,11 @@ struct Coarse {
 
 Coarse coarse(const Image& scan) {
     const double scale = std::min(1.0, double(kSide) / std::max(scan.cols, scan.rows));
+    const auto side = [&](int full) {
+        return std::max(kLeastSide, int(std::lround(full * scale)));
+    };
     cv::Mat small;
-    cv::resize(scan, small, {}, scale, scale, cv::INTER_AREA);
+    cv::resize(scan, small, {side(scan.cols), side(scan.rows)}, 0, 0, cv::INTER_AREA);
     const int channels = small.channels();
     Coarse out;
     out.light.create(small.size(), CV_32FC(channels));
@@ -121,7 +125,6 @@ bool FilmBase::tellsNegative() const {
 }
 
 std::optional<FilmBase> findBase(const Image& pixels) {
-    if (pixels.cols < 16 || pixels.rows < 16) return std::nullopt;
     Coarse scan = coarse(pixels);
     const Mask even = evenPlaces(scan.mean);
     std::optional<float> tone;
@@ -164,10 +167,10 @@ Rect exposedPart(const Image& pixels, const std::array<float, 3>& base) {
     const auto column = [&](int x) { return holds(Rect(x, 0, 1, h)); };
     const int top = firstLine(0, 1, h / 3, row), bottom = firstLine(h - 1, -1, h / 3, row),
               left = firstLine(0, 1, w / 3, column), right = firstLine(w - 1, -1, w / 3, column);
-    const double scale = double(pixels.cols) / w;
+    const double across = double(pixels.cols) / w, down = double(pixels.rows) / h;
     const int margin = std::max(2, std::min(pixels.cols, pixels.rows) / 50);
-    const Rect found(int(left * scale), int(top * scale), int((right + 1 - left) * scale),
-                     int((bottom + 1 - top) * scale));
+    const Rect found(int(left * across), int(top * down), int((right + 1 - left) * across),
+                     int((bottom + 1 - top) * down));
     return grown(found, -margin, pixels.size());
 }
 

@@ -8,6 +8,7 @@
 
 #include "core/files/picture_reader.h"
 #include "core/series/series_folder.h"
+#include "sim/cloud_watch.h"
 #include "tests/testkit/pictures.h"
 #include "tests/testkit/scratch.h"
 
@@ -315,6 +316,23 @@ TEST_F(Series, IsExportedWithItsMends) {
     ASSERT_EQ(r.exit, 0) << r.out;
     expectClean(1, dir / "out" / "a1.png");
     EXPECT_TRUE(std::filesystem::exists(dir / "out" / "a2.png"));
+}
+
+TEST(Pair, WhoseRawFileWasStillToComeIsTakenUpAgain) {
+    const Scratch dir;
+    ASSERT_TRUE(sim::shootCloudWatch(dir / "s", {.frames = 1, .sensorWidth = 600}));
+    std::vector<Error> faults;
+    const auto s = series::makeSeries({dir / "s/cloud-watch/CW-001.jpg"}, "s", faults);
+    ASSERT_TRUE(series::saveSeries(dir / "q", s));
+    const std::string all = "export " + (dir / "q").string() +
+                            " --format tiff8 --raw --resume -o " + (dir / "out").string();
+    ASSERT_EQ(gquill(all).exit, 0);
+    const auto raw = dir / "out" / "CW-001-raw.tif";
+    ASSERT_TRUE(std::filesystem::remove(raw));
+    const Ran again = gquill(all);
+    EXPECT_EQ(again.exit, 0) << again.out;
+    EXPECT_TRUE(std::filesystem::exists(raw));
+    EXPECT_NE(gquill(all).out.find("done before"), std::string::npos);
 }
 
 TEST(Usage, IsTwoForWrongArguments) {

@@ -80,6 +80,15 @@ TEST(FilmBase, IsNotMadeUpForAnEvenPicture) {
     EXPECT_FALSE(findBase(Image(kSize, CV_16UC3, cv::Scalar::all(30000))));
 }
 
+TEST(FilmBase, IsLookedForInStripsAndSpecksOfPictures) {
+    for (const Size size : {Size(1, 1), Size(3, 200), Size(9000, 16)}) {
+        const Image picture(size, CV_16UC3, cv::Scalar::all(30000));
+        EXPECT_FALSE(findBase(picture));
+        const Rect part = exposedPart(picture, kMasked);
+        EXPECT_EQ(part & Rect({0, 0}, size), part);
+    }
+}
+
 TEST(FilmBase, DoesNotTakePositivesForNegatives) {
     for (const Image& picture : {testkit::sky(kSize), testkit::grass(kSize)}) {
         const auto base = findBase(picture);
