@@ -73,7 +73,7 @@ TEST_F(DngPreviews, JpegsAreCodedAnewAndKeepTheirOtherTags) {
         Tiff tiff(file);
         const auto links = tiff.links();
         ASSERT_EQ(links.size(), 2u);
-        const auto& tag = tiff.read(tiff.at(links[1])).entries.back();
+        const auto tag = tiff.read(tiff.at(links[1])).entries.back();
         EXPECT_EQ(tag.tag, 0xfde8);
         EXPECT_EQ(tiff.valueOf(tag), 77u);
     }
