@@ -19,7 +19,7 @@ constexpr uint16_t kWidth = 256, kHeight = 257, kCompression = 259, kPhotometric
                    kStrips = 273, kSamples = 277, kStripBytes = 279, kJpegTables = 347;
 constexpr uint32_t kPlain = 1, kJpeg = 7, kRgb = 2, kYCbCr = 6;
 constexpr int kQuality = 92;
-constexpr uint32_t kMostSide = 65000;
+constexpr uint64_t kMostPixels = 200'000'000;  ///< more is no preview, but damage
 
 /// A developed picture of a DNG, and how it lies there.
 struct Preview {
@@ -37,47 +37,39 @@ std::optional<Preview> previewIn(const Tiff& tiff, const Tiff::Directory& direct
                                     [](const auto& e) { return e.tag == kJpegTables; });
     const uint32_t coding = value(kCompression), light = value(kPhotometric);
     Preview out{value(kWidth), value(kHeight), value(kStrips), value(kStripBytes), coding == kJpeg};
-    const bool sized = out.width > 0 && out.height > 0 && out.width < kMostSide &&
-                       out.height < kMostSide && out.at > 0 && value(kSamples) == 3;
-    const bool plain =
-        coding == kPlain && light == kRgb && out.bytes == uint64_t(out.width) * out.height * 3;
+    const auto pixels = uint64_t(out.width) * out.height;
+    const bool sized = pixels > 0 && pixels < kMostPixels && out.at > 0 && value(kSamples) == 3;
+    const bool plain = coding == kPlain && light == kRgb && out.bytes == 3 * pixels;
     if (sized && (plain || (out.jpeg && !tables && (light == kRgb || light == kYCbCr)))) return out;
     return std::nullopt;
 }
 
-/// A JPEG's 8-bit pixels, with all that it tells beside them; nothing of one that is damaged.
-std::optional<VImage> decoded(const std::string& bytes, const Preview& of) {
-    try {
-        const VImage out =
-            VImage::jpegload_buffer(std::unique_ptr<VipsBlob, void (*)(VipsBlob*)>(
-                                        vips_blob_copy(bytes.data(), bytes.size()),
-                                        [](VipsBlob* b) { vips_area_unref(VIPS_AREA(b)); })
-                                        .get(),
-                                    VImage::option()->set("fail_on", VIPS_FAIL_ON_ERROR));
-        const bool fits =
-            out.bands() == 3 && out.width() == int(of.width) && out.height() == int(of.height);
-        if (fits) return out.copy_memory();
-    } catch (const vips::VError&) {
-        vips_error_clear();
-    }
-    return std::nullopt;
+/// A JPEG's 8-bit pixels, with all that it tells beside them.
+VImage decoded(const std::string& bytes) {
+    const std::unique_ptr<VipsBlob, void (*)(VipsBlob*)> blob(
+        vips_blob_copy(bytes.data(), bytes.size()),
+        [](VipsBlob* b) { vips_area_unref(VIPS_AREA(b)); });
+    return VImage::jpegload_buffer(blob.get(),
+                                   VImage::option()->set("fail_on", VIPS_FAIL_ON_ERROR));
 }
 
-/// The changed JPEG's bytes; empty if it is to stay.
+/// The changed JPEG's bytes; empty if it is to stay. Throws VError where it is damaged.
 std::string changedJpeg(const std::string& bytes, const Preview& of, const PreviewChange& change) {
-    const auto picture = decoded(bytes, of);
-    if (!picture) return {};
+    const VImage picture = decoded(bytes);
+    if (picture.bands() != 3 || picture.width() != int(of.width) ||
+        picture.height() != int(of.height))
+        return {};
     size_t size = 0;
-    const std::unique_ptr<void, decltype(&g_free)> memory(picture->write_to_memory(&size), &g_free);
+    const std::unique_ptr<void, decltype(&g_free)> memory(picture.write_to_memory(&size), &g_free);
     Image pixels = widen(Image8(int(of.height), int(of.width), CV_8UC3, memory.get()));
     if (!change(pixels)) return {};
     const Image8 coded = narrow(pixels);
     VImage out = VImage::new_from_memory(coded.data, coded.total() * 3, coded.cols, coded.rows, 3,
                                          VIPS_FORMAT_UCHAR)
                      .copy(VImage::option()->set("interpretation", VIPS_INTERPRETATION_sRGB));
-    if (picture->get_typeof(VIPS_META_ICC_NAME)) {
+    if (picture.get_typeof(VIPS_META_ICC_NAME)) {
         size_t length = 0;
-        const void* profile = picture->get_blob(VIPS_META_ICC_NAME, &length);
+        const void* profile = picture.get_blob(VIPS_META_ICC_NAME, &length);
         out.set(VIPS_META_ICC_NAME, nullptr, const_cast<void*>(profile), length);
     }
     void* written = nullptr;
@@ -109,7 +101,12 @@ Status changePreviews(const std::filesystem::path& dng, const PreviewChange& cha
             tiff.write(preview->at, changed.ptr<char>(), bytes.size());
             continue;
         }
-        const std::string coded = changedJpeg(bytes, *preview, change);
+        std::string coded;
+        try {
+            coded = changedJpeg(bytes, *preview, change);
+        } catch (const vips::VError&) {  // a damaged one is left alone
+            vips_error_clear();
+        }
         if (coded.empty()) continue;
         std::error_code code;
         if (std::filesystem::file_size(dng, code) + coded.size() >
