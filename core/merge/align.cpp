@@ -2,10 +2,10 @@
 
 #include <cmath>
 #include <opencv2/calib3d.hpp>
-#include <opencv2/features2d.hpp>
 #include <opencv2/imgproc.hpp>
 #include <opencv2/video/tracking.hpp>
 
+#include "core/merge/features.h"
 #include "core/pixels/color.h"
 
 namespace gq::merge {
@@ -17,19 +17,15 @@ constexpr double kAlike = 0.6;      ///< least correlation of the surroundings
 constexpr double kCalm = 0.012;     ///< spread under which there is nothing to correlate
 constexpr double kFarthest = 8;     ///< px a box is moved to fit
 
-struct Features {
-    std::vector<cv::KeyPoint> points;
-    cv::Mat descriptors;
-    double scale = 1;
-};
-
-Features featuresOf(const Image& image) {
-    Features out;
-    out.scale = std::min(1.0, std::sqrt(kMatched / double(image.total())));
+/// What a frame is matched by: its features at a size of `scale`.
+Features sketchOf(const Image& image, double scale) {
     Image8 small;
-    cv::resize(narrow(asColour(image)), small, {}, out.scale, out.scale, cv::INTER_AREA);
-    cv::SIFT::create(3000)->detectAndCompute(small, {}, out.points, out.descriptors);
-    return out;
+    cv::resize(narrow(asColour(image)), small, {}, scale, scale, cv::INTER_AREA);
+    return featuresOf(small);
+}
+
+double scaleOf(const Image& image) {
+    return std::min(1.0, std::sqrt(kMatched / double(image.total())));
 }
 
 tl::unexpected<Error> otherScene() {
@@ -77,20 +73,14 @@ cv::Point2d byGradients(const cv::Mat& part, const cv::Mat& here, const Mask& ho
 }  // namespace
 
 Result<cv::Matx33d> alignment(const Image& frame, const Image& onto) {
-    const Features a = featuresOf(frame), b = featuresOf(onto);
-    if (a.points.size() < 8 || b.points.size() < 8) return otherScene();
-    std::vector<std::vector<cv::DMatch>> matches;
-    cv::BFMatcher().knnMatch(a.descriptors, b.descriptors, matches, 2);
-    std::vector<PointF> from, to;
-    for (const auto& m : matches) {
-        if (m.size() < 2 || m[0].distance > 0.75f * m[1].distance) continue;
-        from.push_back(a.points[size_t(m[0].queryIdx)].pt * (1 / a.scale));
-        to.push_back(b.points[size_t(m[0].trainIdx)].pt * (1 / b.scale));
-    }
+    const double own = scaleOf(frame), its = scaleOf(onto);
+    auto [from, to] = matched(sketchOf(frame, own), sketchOf(onto, its));
     if (int(from.size()) < kFewest) return otherScene();
+    for (auto& p : from) p *= 1 / own;
+    for (auto& p : to) p *= 1 / its;
     cv::setRNGSeed(1);  // the same map every time
     cv::Mat agreed;
-    const cv::Mat map = cv::findHomography(from, to, cv::RANSAC, 2.5 / b.scale, agreed, 4000);
+    const cv::Mat map = cv::findHomography(from, to, cv::RANSAC, 2.5 / its, agreed, 4000);
     if (map.empty() || cv::countNonZero(agreed) < kFewest) return otherScene();
     return cv::Matx33d(map);
 }

@@ -4,18 +4,17 @@
 #include <array>
 #include <cmath>
 #include <opencv2/calib3d.hpp>
-#include <opencv2/features2d.hpp>
 #include <opencv2/imgproc.hpp>
 #include <opencv2/video/tracking.hpp>
 #include <optional>
 
+#include "core/merge/features.h"
 #include "core/pixels/parallel.h"
 
 namespace gq::merge {
 namespace {
 
-constexpr double kMatched = 0.6e6;  ///< px a frame is matched at
-constexpr int kFeatures = 3000, kLayers = 3;
+constexpr double kMatched = 0.6e6;     ///< px a frame is matched at
 constexpr double kFaintest = 0.01;     ///< contrast of a feature
 constexpr size_t kFewest = 14;         ///< matches that agree
 constexpr double kStill = 1;           ///< px by which corners of frames that lie together differ
@@ -25,8 +24,7 @@ constexpr double kLeastShared = 0.25;  ///< of the picture
 /// A frame small, its exposure evened out, and what it is recognised by.
 struct Sketch {
     Image8 tone;
-    std::vector<cv::KeyPoint> points;
-    cv::Mat descriptors;
+    Features features;
 };
 
 Sketch sketchOf(const Image& frame, double scale) {
@@ -34,22 +32,13 @@ Sketch sketchOf(const Image& frame, double scale) {
     cv::resize(narrow(frame), out.tone, {}, scale, scale, cv::INTER_AREA);
     cv::cvtColor(out.tone, out.tone, cv::COLOR_RGB2GRAY);
     cv::equalizeHist(out.tone, out.tone);
-    cv::SIFT::create(kFeatures, kLayers, kFaintest)
-        ->detectAndCompute(out.tone, {}, out.points, out.descriptors);
+    out.features = featuresOf(out.tone, kFaintest);
     return out;
 }
 
 /// How `frame` lies on `onto`, turned, scaled and moved; nothing if too few places tell.
 std::optional<cv::Matx33d> similarity(const Sketch& frame, const Sketch& onto) {
-    if (frame.points.size() < 8 || onto.points.size() < 8) return std::nullopt;
-    std::vector<std::vector<cv::DMatch>> matches;
-    cv::BFMatcher().knnMatch(frame.descriptors, onto.descriptors, matches, 2);
-    std::vector<PointF> from, to;
-    for (const auto& m : matches) {
-        if (m.size() < 2 || m[0].distance > 0.75f * m[1].distance) continue;
-        from.push_back(frame.points[size_t(m[0].queryIdx)].pt);
-        to.push_back(onto.points[size_t(m[0].trainIdx)].pt);
-    }
+    const auto [from, to] = matched(frame.features, onto.features);
     if (from.size() < kFewest) return std::nullopt;
     cv::setRNGSeed(1);  // the same every time
     cv::Mat agreed;
