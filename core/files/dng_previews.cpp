@@ -87,7 +87,9 @@ Status changePreviews(const std::filesystem::path& dng, const PreviewChange& cha
         return fail(Error::Kind::NoPermission, "it could not be written", dng.string(),
                     "Check the folder's permissions.");
     if (!tiff.isClassic()) return {};
-    for (const uint32_t link : tiff.links()) {
+    const auto links = tiff.links();
+    if (!tiff.ok()) return {};  // it leads beyond its end: damaged, and left alone
+    for (const uint32_t link : links) {
         auto directory = tiff.read(tiff.at(link));
         const auto preview = previewIn(tiff, directory);
         if (!preview) continue;

@@ -88,6 +88,13 @@ TEST_F(DngPreviews, OfDamagedFilesAreLeftAlone) {
         EXPECT_TRUE(changePreviews(file, dim));
         EXPECT_EQ(testkit::bytesOf(file), before) << length;
     }
+    {
+        Tiff tiff(file);
+        tiff.write(4, tiff.append(Tiff::Directory{{tiff.entry(330, Tiff::kLong, 1 << 24)}, {}}));
+    }
+    const std::string before = testkit::bytesOf(file);
+    EXPECT_TRUE(changePreviews(file, dim)) << "a directory beyond the end of the file";
+    EXPECT_EQ(testkit::bytesOf(file), before);
 }
 
 }  // namespace

@@ -64,10 +64,26 @@ TEST(Metadata, TravelsFromABigTiff) {
         TIFFSetField(t.get(), TIFFTAG_RESOLUTIONUNIT, RESUNIT_INCH);
         TIFFSetField(t.get(), TIFFTAG_XRESOLUTION, 600.0);
         TIFFSetField(t.get(), TIFFTAG_YRESOLUTION, 600.0);
+        const std::string xmp =
+            "<x:xmpmeta xmlns:x='adobe:ns:meta/'><rdf:RDF "
+            "xmlns:rdf='http://www.w3.org/1999/02/22-rdf-syntax-ns#'><rdf:Description "
+            "xmlns:dc='http://purl.org/dc/elements/1.1/' "
+            "dc:source='Keeper'/></rdf:RDF></x:xmpmeta>";
+        TIFFSetField(t.get(), TIFFTAG_XMLPACKET, uint32_t(xmp.size()), xmp.data());
         for (int y = 0; y < picture.rows; ++y) {
             Image row = picture.row(y).clone();
             ASSERT_EQ(TIFFWriteScanline(t.get(), row.data, uint32_t(y), 0), 1);
         }
+        ASSERT_EQ(TIFFWriteDirectory(t.get()), 1);
+        uint64_t exposure = 0;
+        ASSERT_EQ(TIFFCreateEXIFDirectory(t.get()), 0);
+        TIFFSetField(t.get(), EXIFTAG_FNUMBER, 11.0);
+        TIFFSetField(t.get(), EXIFTAG_EXPOSURETIME, 0.004);
+        TIFFSetField(t.get(), EXIFTAG_DATETIMEORIGINAL, "2026:05:14 10:22:31");
+        ASSERT_EQ(TIFFWriteCustomDirectory(t.get(), &exposure), 1);
+        ASSERT_EQ(TIFFSetDirectory(t.get(), 0), 1);
+        TIFFSetField(t.get(), TIFFTAG_EXIFIFD, exposure);
+        ASSERT_EQ(TIFFRewriteDirectory(t.get()), 1);
     }
     const auto loaded = readPicture(dir / "a.tif");
     ASSERT_TRUE(loaded) << loaded.error().message();
@@ -80,6 +96,12 @@ TEST(Metadata, TravelsFromABigTiff) {
         EXPECT_EQ(info->orientation, Orientation::Turn90) << formatWord(f);
         EXPECT_EQ(info->camera, "Sandpiper Flat") << formatWord(f);
         EXPECT_NEAR(info->pixelsPerInch, 600, 1) << formatWord(f);
+        EXPECT_DOUBLE_EQ(info->aperture, 11) << formatWord(f);
+        EXPECT_NEAR(info->exposureTime, 0.004, 1e-6) << formatWord(f);
+        EXPECT_EQ(info->taken, "2026:05:14 10:22:31") << formatWord(f);
+        auto image = Exiv2::ImageFactory::open(target.string());
+        image->readMetadata();
+        EXPECT_EQ(image->xmpData()["Xmp.dc.source"].toString(), "Keeper") << formatWord(f);
     }
 }
 
