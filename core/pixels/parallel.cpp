@@ -26,13 +26,6 @@ bool forEach(int count, const std::function<void(int)>& body, std::stop_token st
     return !stop.stop_requested();
 }
 
-bool forEachAtOnce(bool atOnce, int count, const std::function<void(int)>& body,
-                   std::stop_token stop) {
-    if (atOnce) return forEach(count, body, stop);
-    for (int i = 0; i < count && !stop.stop_requested(); ++i) body(i);
-    return !stop.stop_requested();
-}
-
 bool forRows(int rows, const std::function<void(int)>& body, std::stop_token stop) {
     tbb::parallel_for(tbb::blocked_range<int>(0, rows, 64), [&](const auto& band) {
         if (stop.stop_requested()) return;

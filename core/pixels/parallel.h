@@ -14,8 +14,12 @@ void setThreads(int threads);
 bool forEach(int count, const std::function<void(int)>& body, std::stop_token stop = {});
 
 /// As `forEach`, or one after the other on this thread: for work that takes much memory.
-bool forEachAtOnce(bool atOnce, int count, const std::function<void(int)>& body,
-                   std::stop_token stop = {});
+inline bool forEachAtOnce(bool atOnce, int count, const std::function<void(int)>& body,
+                          std::stop_token stop = {}) {
+    if (atOnce) return forEach(count, body, stop);
+    for (int i = 0; i < count && !stop.stop_requested(); ++i) body(i);
+    return !stop.stop_requested();
+}
 
 /// Runs `body(y)` for every row, in bands of about 64 rows.
 bool forRows(int rows, const std::function<void(int)>& body, std::stop_token stop = {});
