@@ -28,48 +28,75 @@ fs::path targetOf(const fs::path& file, const CleanOptions& o) {
     return fs::path(o.out) / (file.stem().string() + files::suffix(formatFor(file, o.format, 16)));
 }
 
-/// A frame, and the dust of its camera if others tell of it.
-struct Dusty {
+/// A frame with what others tell of it: the dust of its camera, or all its findings.
+struct Known {
     series::Frame frame;
     std::shared_ptr<const carry::DustChart> chart;
 };
+using KnownFrames = std::map<fs::path, Known>;  ///< by file
 
-/// By file, what three or more frames of one camera say together. A frame that cannot be read is
-/// left out here, and named when its turn comes.
-std::map<fs::path, Dusty> charted(const std::vector<fs::path>& files, const CleanOptions& o,
-                                  const find::FindPlan& plan, const Common& common) {
-    std::map<fs::path, Dusty> out;
+/// Three or more frames of one camera: their chart.
+void addCharted(const series::Series& s, const std::vector<std::string>& group,
+                const Common& common, KnownFrames& out) {
+    std::vector<series::FramePtr> frames;
+    for (const auto& id : group) frames.push_back(s.frame(id));
+    const auto& first = *frames.front();
+    const auto chart =
+        carry::chartOf(first, frames, render::chartPixels(first), stepReport(common, "chart"));
+    if (!chart) return;  // too few can be read
+    const auto kept = std::make_shared<const carry::DustChart>(*chart);
+    for (const auto& f : frames) out[f->file] = {*f, kept};
+}
+
+/// Three or more frames of one film, searched together.
+void addSearched(const series::Series& s, const std::vector<std::string>& group,
+                 const Common& common, KnownFrames& out) {
+    const auto found =
+        render::searchSeries(s, group, render::Untold::Apart, stepReport(common, "search"));
+    if (!found) return;
+    for (const auto& note : found->notes) fmt::print(stderr, "{}\n", note);
+    for (const auto& id : found->searched) {
+        const auto frame = found->series.frame(id);
+        out[frame->file] = {*frame, nullptr};
+    }
+}
+
+/// What frames say together. One that cannot be read is left out, and named when its turn comes.
+KnownFrames knownFrames(const std::vector<fs::path>& files, const CleanOptions& o,
+                        const find::FindPlan& plan, const Common& common) {
+    KnownFrames out;
     const bool allDone = common.resume && std::all_of(files.begin(), files.end(), [&](auto& f) {
                              return fs::exists(targetOf(f, o));
                          });
-    if (plan.origin != find::Origin::Sensor || allDone) return out;
+    if (allDone) return out;
     std::vector<Error> faults;
-    const auto s = series::makeSeries(files, "", faults);
+    auto s = series::makeSeries(files, "", faults);
+    s.plan = plan;
     std::vector<std::string> ids;
     for (const auto& f : s.frames) ids.push_back(f->id);
     for (const auto& group : render::searchedTogether(s, ids, render::Untold::Apart)) {
         if (group.size() < render::kTogether) continue;
-        std::vector<series::FramePtr> frames;
-        for (const auto& id : group) frames.push_back(s.frame(id));
-        const auto& first = *frames.front();
-        const auto chart =
-            carry::chartOf(first, frames, render::chartPixels(first), stepReport(common, "chart"));
-        if (!chart) continue;  // too few can be read
-        const auto kept = std::make_shared<const carry::DustChart>(*chart);
-        for (const auto& f : frames) out[f->file] = {*f, kept};
+        if (find::isFilm(plan.origin))
+            addSearched(s, group, common, out);
+        else
+            addCharted(s, group, common, out);
     }
     return out;
 }
 
-Result<std::string> clean(const fs::path& file, const Dusty& dusty, const CleanOptions& o,
+Result<std::string> clean(const fs::path& file, const Known& known, const CleanOptions& o,
                           const find::FindPlan& plan) {
     auto loaded = files::readPicture(file);
     if (!loaded) return tl::unexpected(loaded.error());
+    auto frame = known.frame;
     series::Id next = 1;
-    auto found = render::search(*loaded, dusty.frame, plan);
-    if (!found) return tl::unexpected(found.error());
-    auto frame = series::withFindings(dusty.frame, std::move(found->findings), next);
-    if (dusty.chart) frame = carry::confirmed(frame, loaded->picture.pixels, *dusty.chart, next);
+    for (const auto& e : frame.findings) next = std::max(next, e.id + 1);
+    if (!frame.searched) {
+        auto found = render::search(*loaded, frame, plan);
+        if (!found) return tl::unexpected(found.error());
+        frame = series::withFindings(frame, std::move(found->findings), next);
+    }
+    if (known.chart) frame = carry::confirmed(frame, loaded->picture.pixels, *known.chart, next);
     frame =
         render::withMends(loaded->picture.pixels, frame, render::openAbove(frame, plan.line), next);
     if (auto ok = render::mendInPlace(loaded->picture.pixels, frame, plan.line); !ok)
@@ -87,7 +114,7 @@ Result<std::string> clean(const fs::path& file, const Dusty& dusty, const CleanO
 void addClean(CLI::App& app, Common& common) {
     auto* c = app.add_subcommand("clean",
                                  "find, mend what is above the line, and write clean files; three "
-                                 "or more frames of one camera are searched together");
+                                 "or more frames of one camera or film are searched together");
     static CleanOptions o;
     c->add_option("FRAME", o.files, "pictures or folders")->required();
     addPlan(*c, o.plan, true);
@@ -104,10 +131,10 @@ void addClean(CLI::App& app, Common& common) {
         if (auto ok = makeFolder(o.out); !ok) return complain(common, ok.error());
         const auto plan = o.plan.read();
         const auto all = files::pictureFiles({o.files.begin(), o.files.end()});
-        auto dust = charted(all, o, plan, common);
+        auto known = knownFrames(all, o, plan, common);
         std::vector<BatchFrame> frames;
         for (const auto& file : all) {
-            const auto& of = dust[fs::absolute(file).lexically_normal()];
+            const auto& of = known[fs::absolute(file).lexically_normal()];
             frames.push_back(
                 {file, {}, {targetOf(file, o)}, [&](bool) { return clean(file, of, o, plan); }});
         }

@@ -1,160 +1,163 @@
 #include "core/carry/roll_lines.h"
 
 #include <algorithm>
-#include <cmath>
 #include <map>
-#include <opencv2/core.hpp>
 #include <optional>
 
-#include "core/pixels/color.h"
+#include "core/carry/roll_course.h"
 
 namespace gq::carry {
 namespace {
 
 constexpr float kLongEnough = 0.35f;  ///< of the frame, to be part of a roll's line
-constexpr float kSame = 0.006f;       ///< of the frame's height: how far a film sways in the gate
-constexpr float kAdded = 0.7f;        ///< confidence of a line that the frame's own search missed
+constexpr float kPart = 0.1f;         ///< of the frame; shorter pieces of it tell nothing
+constexpr float kSlant = 0.15f;       ///< rise by run that a scratch along the film has at most
+constexpr float kWhole = 0.9f;        ///< of the line's run, by one finding
 constexpr float kDoubt = 0.2f;        ///< doubt that is left when the roll shows the same line
 
-/// A long scratch and where it crosses the film: its middle's share of the side it runs along.
+/// A long scratch or a piece of one, and where it crosses the film: its middle's share of the side
+/// across, and its length's of the side it runs along.
 struct Line {
     std::string frame;
-    series::Id id;
-    bool level;
-    float at;
+    series::Id id = 0;  ///< 0 = doubtful
+    const find::Finding* finding = nullptr;
+    bool level = true;
+    float at = 0, length = 0;
 };
 
-std::vector<Line> linesOf(const series::Frame& frame) {
-    std::vector<Line> out;
+std::optional<Line> lineOf(const series::Frame& frame, series::Id id, const find::Finding& f) {
     const Size size = frame.geometry.stored;
-    for (const auto& e : frame.findings) {
-        const Rect& b = e.finding.region.box;
-        if (e.finding.kind != find::Kind::Scratch) continue;
-        const bool level = float(b.width) > kLongEnough * float(size.width);
-        if (!level && float(b.height) <= kLongEnough * float(size.height)) continue;
-        const PointF c = e.finding.region.centre();
-        out.push_back(
-            {frame.id, e.id, level, level ? c.y / float(size.height) : c.x / float(size.width)});
-    }
-    return out;
+    const Rect& b = f.region.box;
+    const auto [across, along] = std::minmax(b.width, b.height);
+    if (f.kind != find::Kind::Scratch || float(across) > kSlant * float(along)) return std::nullopt;
+    const bool level = b.width > b.height;
+    const PointF share(f.region.centre().x / float(size.width),
+                       f.region.centre().y / float(size.height));
+    const float length =
+        level ? float(b.width) / float(size.width) : float(b.height) / float(size.height);
+    if (length < kPart) return std::nullopt;
+    return Line{frame.id, id, &f, level, level ? share.y : share.x, length};
 }
 
-/// Groups of lines at one place, each frame at most counted once.
+void addLines(const series::Frame& frame, bool onlyCharted, std::vector<Line>& out) {
+    for (const auto& e : frame.findings)
+        if (!onlyCharted || e.charted)
+            if (auto l = lineOf(frame, e.id, e.finding)) out.push_back(std::move(*l));
+}
+
+/// Groups of lines at one place.
 std::vector<std::vector<Line>> grouped(std::vector<Line> lines) {
-    std::stable_sort(lines.begin(), lines.end(), [](const Line& a, const Line& b) {
-        return a.level != b.level ? a.level : a.at < b.at;
+    const auto kind = [](const Line& l) { return std::pair(l.level, l.finding->polarity); };
+    std::stable_sort(lines.begin(), lines.end(), [&](const Line& a, const Line& b) {
+        return kind(a) != kind(b) ? kind(a) < kind(b) : a.at < b.at;
     });
     std::vector<std::vector<Line>> out;
     for (auto& l : lines) {
-        if (out.empty() || out.back().back().level != l.level ||
-            l.at - out.back().back().at > kSame)
+        if (out.empty() || kind(out.back().back()) != kind(l) ||
+            l.at - out.back().back().at > kSway)
             out.emplace_back();
         out.back().push_back(std::move(l));
     }
     return out;
 }
 
-/// What the frames that show a line agree on, in pixels.
-struct Course {
-    bool level = true;
-    float at = 0, from = 1e9f, to = 0, width = 1;
-    find::Polarity polarity = find::Polarity::Light;
-};
-
-Course courseOf(const series::Series& series, const std::vector<Line>& group) {
+Course courseOf(const Size& size, const std::vector<Line>& group) {
     Course out;
     out.level = group.front().level;
+    out.polarity = group.front().finding->polarity;
     for (const auto& l : group) {
-        const auto frame = series.frame(l.frame);
-        const auto& f = frame->finding(l.id)->finding;
-        const Rect& b = f.region.box;
+        const Rect& b = l.finding->region.box;
         out.at += l.at / float(group.size());
         out.from = std::min(out.from, float(out.level ? b.x : b.y));
         out.to = std::max(out.to, float(out.level ? b.br().x : b.br().y));
-        out.width = std::max(out.width, f.measures.width);
-        out.polarity = f.polarity;
+        out.width = std::max(out.width, l.finding->measures.width);
     }
-    const Size size = series.frame(group.front().frame)->geometry.stored;
     out.at *= float(out.level ? size.height : size.width);
     return out;
 }
 
-/// Where a frame shows the line, if it does.
-std::optional<find::Finding> lineIn(const Image& pixels, const Course& c) {
-    constexpr int kPieces = 16, kFlank = 4;
-    const ImageF tone = c.level ? luma(pixels) : ImageF(luma(pixels).t());
-    const int sway = int(std::ceil(kSame * float(tone.rows))), middle = int(std::lround(c.at));
-    const int from = std::max(0, int(c.from)), to = std::min(tone.cols, int(c.to));
-    const int step = (to - from) / kPieces;
-    if (step < 8) return std::nullopt;
-    const float side = c.polarity == find::Polarity::Light ? 1.0f : -1.0f;
-    double best = 0;
-    int place = -1;
-    for (int y = middle - sway; y <= middle + sway; ++y) {
-        if (y < kFlank || y + kFlank >= tone.rows) continue;
-        double sum = 0, square = 0;
-        int ridges = 0;
-        for (int i = 0; i < kPieces; ++i) {
-            const cv::Range along(from + i * step, from + (i + 1) * step);
-            const auto mean = [&](int row) { return cv::mean(tone.row(row).colRange(along))[0]; };
-            const double r = double(side) * (mean(y) - 0.5 * (mean(y - kFlank) + mean(y + kFlank)));
-            sum += r;
-            square += r * r;
-            ridges += r > 0;
-        }
-        const double m = sum / kPieces,
-                     error = std::sqrt(std::max(square / kPieces - m * m, 1e-12) / kPieces);
-        if (ridges * 10 >= kPieces * 7 && m / error > std::max(best, 4.0))
-            best = m / error, place = y;
-    }
-    if (place < 0) return std::nullopt;
-    const auto at = float(place) + 0.5f;
-    const PointF a = c.level ? PointF(c.from, at) : PointF(at, c.from),
-                 b = c.level ? PointF(c.to, at) : PointF(at, c.to);
-    find::Finding f;
-    f.kind = find::Kind::Scratch;
-    f.polarity = c.polarity;
-    f.confidence = kAdded;
-    f.region = stroke({a, b}, std::max(3.0f, c.width), pixels.size());
-    f.measures.length = c.to - c.from;
-    f.measures.width = c.width;
-    f.measures.size = std::sqrt(f.measures.length * c.width * 1.27f);
-    f.measures.peak = float(best);
-    return f;
+/// By frame, its part of a group.
+using Parts = std::map<std::string, std::vector<Line>>;
+
+Parts partsOf(const std::vector<Line>& group) {
+    Parts out;
+    for (const auto& l : group) out[l.frame].push_back(l);
+    return out;
 }
 
-size_t framesIn(const std::vector<Line>& lines) {
-    std::map<std::string, int> seen;
-    for (const auto& l : lines) ++seen[l.frame];
-    return seen.size();
+/// Frames whose part of a group is long enough to tell of a line.
+size_t telling(const Parts& parts) {
+    return size_t(std::count_if(parts.begin(), parts.end(), [](const auto& part) {
+        float length = 0;
+        for (const auto& l : part.second) length += l.length;
+        return length > kLongEnough;
+    }));
+}
+
+/// A frame's pieces of a line become surer and are tied to the roll's.
+void tie(series::Series& series, const std::string& id, const std::vector<Line>& pieces) {
+    series::Frame changed = *series.frame(id);
+    for (const auto& l : pieces) {
+        if (!l.id) changed.findings.push_back({series.nextId++, *l.finding, false, false});
+        auto& entry = l.id ? *std::find_if(changed.findings.begin(), changed.findings.end(),
+                                           [&](const auto& e) { return e.id == l.id; })
+                           : changed.findings.back();
+        entry.charted = true;
+        entry.finding.confidence = 1 - (1 - entry.finding.confidence) * kDoubt;
+    }
+    series = series.with(std::move(changed));
+}
+
+/// True if one of the pieces is the whole of a line already.
+bool isWhole(const std::vector<Line>& pieces, const Course& c, const Size& size) {
+    const float run = (c.to - c.from) / float(c.level ? size.width : size.height);
+    return std::any_of(pieces.begin(), pieces.end(),
+                       [&](const Line& l) { return l.length > kWhole * run; });
+}
+
+/// The whole line takes the place of its pieces, unless something became of one.
+void addWhole(series::Frame& frame, find::Finding line, series::Id& nextId) {
+    const auto isPiece = [&](const series::FindingEntry& e) {
+        return e.charted && e.finding.polarity == line.polarity &&
+               meets(e.finding.region, line.region);
+    };
+    for (const auto& e : frame.findings) {
+        if (!isPiece(e)) continue;
+        if (series::stateOf(frame, e) != series::State::Open) return;
+        line.confidence = std::max(line.confidence, e.finding.confidence);
+    }
+    std::erase_if(frame.findings, isPiece);
+    frame.findings.push_back({nextId++, std::move(line), false, true});
 }
 
 }  // namespace
 
 series::Series withRollLines(const series::Series& series, const std::vector<std::string>& frames,
-                             const PixelSource& pixels, std::stop_token stop) {
+                             const PixelSource& pixels, const Doubtful& doubtful,
+                             std::stop_token stop) {
     std::vector<Line> lines;
-    for (const auto& id : frames)
-        if (const auto frame = series.frame(id))
-            for (auto& l : linesOf(*frame)) lines.push_back(std::move(l));
+    for (const auto& id : frames) {
+        const auto frame = series.frame(id);
+        if (!frame) continue;
+        addLines(*frame, false, lines);
+        if (const auto more = doubtful.find(id); more != doubtful.end())
+            for (const auto& f : more->second)
+                if (auto l = lineOf(*frame, 0, f)) lines.push_back(std::move(*l));
+    }
     series::Series out = series;
     const size_t least = std::max<size_t>(3, frames.size() / 3);
     std::map<std::string, std::vector<Course>> missing;
     for (const auto& group : grouped(std::move(lines))) {
-        if (framesIn(group) < least) continue;
-        for (const auto& l : group) {
-            series::Frame changed = *out.frame(l.frame);
-            for (auto& e : changed.findings)
-                if (e.id == l.id) {
-                    e.charted = true;
-                    e.finding.confidence = 1 - (1 - e.finding.confidence) * kDoubt;
-                }
-            out = out.with(std::move(changed));
+        const Parts parts = partsOf(group);
+        if (telling(parts) < least) continue;
+        const Size size = series.frame(group.front().frame)->geometry.stored;
+        const Course course = courseOf(size, group);
+        for (const auto& id : frames) {
+            const auto part = parts.find(id);
+            if (part != parts.end()) tie(out, id, part->second);
+            if (part == parts.end() || !isWhole(part->second, course, size))
+                missing[id].push_back(course);
         }
-        for (const auto& id : frames)
-            if (std::none_of(group.begin(), group.end(),
-                             [&](const Line& l) { return l.frame == id; }))
-                missing[id].push_back(courseOf(series, group));
     }
     for (const auto& [id, courses] : missing) {
         const auto frame = out.frame(id);
@@ -163,8 +166,7 @@ series::Series withRollLines(const series::Series& series, const std::vector<std
         if (!image) continue;  // named by the search itself
         series::Frame changed = *frame;
         for (const auto& c : courses)
-            if (auto f = lineIn(*image, c))
-                changed.findings.push_back({out.nextId++, std::move(*f), false, true});
+            if (auto f = lineIn(*image, c)) addWhole(changed, std::move(*f), out.nextId);
         out = out.with(std::move(changed));
     }
     return out;
@@ -172,9 +174,7 @@ series::Series withRollLines(const series::Series& series, const std::vector<std
 
 std::vector<RollLine> rollLines(const series::Series& series) {
     std::vector<Line> lines;
-    for (const auto& f : series.frames)
-        for (auto& l : linesOf(*f))
-            if (f->finding(l.id)->charted) lines.push_back(std::move(l));
+    for (const auto& f : series.frames) addLines(*f, true, lines);
     std::vector<RollLine> out;
     for (const auto& group : grouped(std::move(lines))) {
         RollLine line;

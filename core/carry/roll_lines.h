@@ -1,19 +1,28 @@
 #pragma once
+#include <map>
+#include <string>
+#include <vector>
+
 #include "core/carry/carry.h"
 #include "core/series/series.h"
 
 namespace gq::carry {
 
+/// By frame, long scratches of the polarity that dust does not have there: they may as well lie in
+/// the picture, and count only as a line of the roll.
+using Doubtful = std::map<std::string, std::vector<find::Finding>>;
+
 /// Grit in a camera's gate or a scanner's path scratches a whole roll at one place: long scratches
-/// that lie at the same distance from the film's edge in at least three frames, and a third of
-/// those searched, are one line of the roll. Its parts become surer and are tied together
-/// (`charted`), and the line is one finding a frame with the same place in each. A frame in which
-/// it was not found but shows (a ridge in most of sixteen pieces of its run, and four standard
-/// errors in all) gets it added. `frames` are those searched, of one size; without `pixels` nothing
-/// is added. Threads: re-entrant.
+/// of one polarity, whole or in pieces, that lie at the same distance from the film's edge in at
+/// least three frames, and a third of those searched, are one line of the roll. Its parts become
+/// surer and are tied together (`charted`), and the line is one finding a frame with the same place
+/// in each: a frame in which it was not found, or in pieces, but shows (`lineIn`) gets it whole.
+/// `frames` are those searched, of one size; without `pixels` nothing is added. Threads:
+/// re-entrant.
 [[nodiscard]] series::Series withRollLines(const series::Series& series,
                                            const std::vector<std::string>& frames,
                                            const PixelSource& pixels = {},
+                                           const Doubtful& doubtful = {},
                                            std::stop_token stop = {});
 
 /// What a roll's line is in one frame.

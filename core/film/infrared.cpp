@@ -159,6 +159,17 @@ ImageF noiseOf(const ImageF& depth, const ImageF& expected) {
 
 }  // namespace
 
+std::optional<bool> InfraredDust::isDarkIn(const Image& pixels) const {
+    constexpr float kStands = 5;  // noises
+    constexpr int kEnough = 20, kAround = 31;
+    const Mask lies = depth > noise * kStands;
+    if (cv::countNonZero(lies) < kEnough) return std::nullopt;
+    const ImageF tone = luma(pixels);
+    ImageF around;
+    cv::blur(tone, around, {kAround, kAround});
+    return cv::mean(tone - around, lies)[0] < 0;
+}
+
 InfraredDust infraredDust(const Image& pixels, const Image& infrared, std::stop_token stop) {
     InfraredDust out;
     if (infrared.empty() || infrared.size() != pixels.size()) {

@@ -1,4 +1,5 @@
 #pragma once
+#include <optional>
 #include <stop_token>
 #include <string>
 
@@ -12,6 +13,9 @@ struct InfraredDust {
     ImageF noise;  ///< local scale of `depth` where nothing lies, larger at the picture's edges
     PointF shift;  ///< by how much the plane was moved to meet the picture, px
     std::string useless;  ///< why it cannot be used, in words; empty when it can
+
+    /// Whether dust is darker in the picture than what surrounds it; none where too little lies.
+    [[nodiscard]] std::optional<bool> isDarkIn(const Image& pixels) const;
 };
 
 /// Dyes let infrared through and dust does not; but the plane also bears a weak, slightly shifted

@@ -43,7 +43,7 @@ std::vector<Finding> judged(const Surveyed& s, const std::vector<float>& confide
 /// On film they are scratches; on prints folds and straight cracks.
 std::vector<Finding> longLines(const Image& pixels, Polarity polarity, Kind kind,
                                std::stop_token stop) {
-    auto out = longScratches(pixels, polarity, kind == Kind::Scratch ? 1.05f : 1.9f, stop);
+    auto out = longScratches(pixels, polarity, kind == Kind::Scratch ? kAgreedOnFilm : 1.9f, stop);
     for (auto& f : out) f.kind = kind;
     return out;
 }

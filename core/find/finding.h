@@ -9,6 +9,9 @@ namespace gq::find {
 
 enum class Kind { Shadow, Speck, Fibre, Scratch, Crack, Stain, Loss };
 enum class Polarity { Dark, Light };
+[[nodiscard]] constexpr Polarity opposite(Polarity p) {
+    return p == Polarity::Dark ? Polarity::Light : Polarity::Dark;
+}
 
 /// Why a blemish was proposed. All in full-size pixels and natural units.
 struct Measures {

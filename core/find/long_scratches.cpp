@@ -14,6 +14,7 @@ namespace {
 constexpr int kWindow = 129, kShortest = 170;  ///< px along the line
 constexpr int kPool = 4;                       ///< rows taken together
 constexpr float kStands = 4.2f;
+constexpr int kMostPixels = 6'000'000;
 
 /// The channel in which dust shows most: light dust lifts the darkest, dark dust the brightest.
 ImageF planeOf(const Image& pixels, Polarity polarity) {
@@ -214,11 +215,17 @@ Finding transposed(Finding f) {
 
 }  // namespace
 
+int scratchHalvings(const Size& size) {
+    int out = 0;
+    for (Size s = size; s.area() > kMostPixels; ++out) s = {s.width / 2, s.height / 2};
+    return out;
+}
+
 std::vector<Finding> longScratches(const Image& pixels, Polarity polarity, float agreed,
                                    std::stop_token stop) {
+    const int halvings = scratchHalvings(pixels.size());
     Image level = pixels;
-    int halvings = 0;
-    for (; level.total() > 6'000'000; ++halvings) level = halved(level);
+    for (int i = 0; i < halvings; ++i) level = halved(level);
     if (std::min(level.cols, level.rows) < kShortest || stop.stop_requested()) return {};
     const ImageF plane = planeOf(level, polarity);
     auto out = upright(plane, polarity, halvings, pixels.size(), agreed, stop);

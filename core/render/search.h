@@ -13,6 +13,11 @@ namespace gq::render {
 struct Searched {
     std::vector<find::Finding> findings;
     std::vector<std::string> notes;  ///< e.g. why the infrared plane was not used
+    /// A negative may have been inverted before it came here, and not every one tells. Such a frame
+    /// is searched for light dust and for dark; this is what the less likely of the two gave.
+    std::vector<find::Finding> otherwise;
+    bool guessed = false;  ///< the two were told apart by what was found alone
+    find::Polarity dust = find::Polarity::Dark;  ///< of `findings`, unless both were asked for
 };
 
 /// Searches a frame by the plan: on the scan's own values (so dust on a negative that is shown
@@ -21,5 +26,9 @@ struct Searched {
 [[nodiscard]] Result<Searched> search(const files::LoadedPicture& loaded,
                                       const series::Frame& frame, const find::FindPlan& plan,
                                       const Progress& progress = {}, std::stop_token stop = {});
+
+/// Makes frames of one film agree on whether their dust is dark or light: one that tells speaks for
+/// all, else what was found on all of them together.
+void agreeOnDust(const std::vector<Searched*>& film);
 
 }  // namespace gq::render

@@ -1,15 +1,23 @@
 #include "core/render/search_series.h"
 
 #include <algorithm>
+#include <map>
 
 #include "core/carry/confirm.h"
 #include "core/carry/roll_lines.h"
+#include "core/find/long_scratches.h"
 #include "core/render/export.h"
 
 namespace gq::render {
 namespace {
 
 constexpr double kSearching = 0.7;  ///< share of a frame's work that comes before confirming
+
+constexpr auto kAsScanned = ": dust is dark, so it is searched as a negative that is not inverted";
+
+bool guessedDark(const Searched& found) {
+    return found.guessed && found.dust == find::Polarity::Dark;
+}
 
 /// The steps of one search, which add to one result.
 class Searching {
@@ -18,13 +26,22 @@ class Searching {
         : m_out(out), m_frames(double(frames)), m_progress(progress), m_stop(std::move(stop)) {}
 
     void apart(const std::vector<std::string>& frames) {
-        for (const auto& id : frames) search(id, 1, nullptr);
+        for (const auto& id : frames)
+            search(id, 1, [&](const Opened& of, Searched& found) {
+                keep(id, found);
+                if (guessedDark(found)) m_out.notes.push_back(of.frame.name() + kAsScanned);
+            });
     }
 
     /// Ends with what the frames say together.
     void sensor(const std::vector<std::string>& frames) {
         carry::Consensus consensus;
-        for (const auto& id : frames) search(id, kSearching, &consensus);
+        for (const auto& id : frames)
+            search(id, kSearching, [&](const Opened& of, Searched& found) {
+                keep(id, found);
+                // Frames of one sensor are not refused; what is left is the wish to stop.
+                (void)consensus.add(of.pixels, of.frame, m_stop);
+            });
         const auto chart = consensus.chart();  // none where too few could be read
         for (const auto& id : frames) {
             if (m_stop.stop_requested()) return;
@@ -33,8 +50,45 @@ class Searching {
         }
     }
 
+    /// The frames agree on what dust is like, and show the lines of their roll.
+    void film(const std::vector<std::string>& frames) {
+        const bool asked = !m_out.series.plan.polarities.empty();
+        std::map<std::string, Searched> found;
+        carry::Doubtful doubtful;
+        for (const auto& id : frames)
+            search(id, 1, [&](const Opened& of, Searched& its) {
+                if (!asked && !its.guessed)
+                    its.otherwise = find::longScratches(of.pixels, opposite(its.dust),
+                                                        find::kAgreedOnFilm, m_stop);
+                found[id] = std::move(its);
+            });
+        std::vector<Searched*> all;
+        for (auto& [id, its] : found) all.push_back(&its);
+        agreeOnDust(all);
+        const auto asScanned = std::find_if(frames.begin(), frames.end(), [&](const auto& id) {
+            return found.contains(id) && guessedDark(found[id]);
+        });
+        if (asScanned != frames.end())
+            m_out.notes.push_back(m_out.series.frame(*asScanned)->name() + kAsScanned);
+        std::vector<std::string> searched;
+        for (const auto& id : frames)
+            if (const auto its = found.find(id); its != found.end()) {
+                keep(id, its->second);
+                doubtful[id] = std::move(its->second.otherwise);
+                searched.push_back(id);
+            }
+        m_out.series =
+            carry::withRollLines(m_out.series, searched, originalPixels, doubtful, m_stop);
+    }
+
   private:
-    void search(const std::string& id, double share, carry::Consensus* consensus) {
+    struct Opened {
+        const Image& pixels;
+        const series::Frame& frame;
+    };
+
+    template <class Then>
+    void search(const std::string& id, double share, Then then) {
         if (m_stop.stop_requested()) return;
         const auto frame = m_out.series.frame(id);
         const auto loaded = openOriginal(*frame, false, m_stop);
@@ -43,13 +97,16 @@ class Searching {
         part(0);
         auto found = render::search(*loaded, *frame, m_out.series.plan, part, m_stop);
         if (!found) return fault(found.error(), share);
-        for (const auto& note : found->notes) m_out.notes.push_back(frame->name() + ": " + note);
+        then(Opened{loaded->picture.pixels, *frame}, *found);
+        done(share);
+    }
+
+    void keep(const std::string& id, Searched& found) {
+        const auto frame = m_out.series.frame(id);
+        for (const auto& note : found.notes) m_out.notes.push_back(frame->name() + ": " + note);
         m_out.searched.push_back(id);
         m_out.series = m_out.series.with(
-            series::withFindings(*frame, std::move(found->findings), m_out.series.nextId));
-        // Frames of one sensor are not refused; what is left is the wish to stop.
-        if (consensus) (void)consensus->add(loaded->picture.pixels, *frame, m_stop);
-        done(share);
+            series::withFindings(*frame, std::move(found.findings), m_out.series.nextId));
     }
 
     void confirm(const std::string& id, const carry::DustChart& chart) {
@@ -84,16 +141,18 @@ std::vector<std::vector<std::string>> searchedTogether(const series::Series& ser
                                                        const std::vector<std::string>& frames,
                                                        Untold untold) {
     const auto origin = series.plan.origin;
-    if (find::isFilm(origin)) return {frames};
+    const auto belongs = [&](const series::Frame& frame, const series::Frame& first) {
+        if (find::isFilm(origin)) return frame.file.parent_path() == first.file.parent_path();
+        const bool told = untold == Untold::OneCamera || !frame.camera.empty();
+        return origin == find::Origin::Sensor && told && first.camera == frame.camera &&
+               carry::refusal(first, frame).empty();
+    };
     std::vector<std::vector<std::string>> out;
     for (const auto& id : frames) {
-        const auto frame = series.frame(id);
-        const bool told = untold == Untold::OneCamera || !frame->camera.empty();
         const auto of = std::find_if(out.begin(), out.end(), [&](const auto& group) {
-            const auto first = series.frame(group.front());
-            return first->camera == frame->camera && carry::refusal(*first, *frame).empty();
+            return belongs(*series.frame(id), *series.frame(group.front()));
         });
-        if (origin == find::Origin::Sensor && told && of != out.end())
+        if (of != out.end())
             of->push_back(id);
         else
             out.push_back({id});
@@ -107,12 +166,12 @@ Result<SearchedSeries> searchSeries(const series::Series& series,
     SearchedSeries out{series, {}, {}, {}};
     Searching searching(out, frames.size(), progress, stop);
     for (const auto& group : searchedTogether(series, frames, untold))
-        if (series.plan.origin == find::Origin::Sensor && group.size() >= kTogether)
+        if (group.size() < kTogether)
+            searching.apart(group);
+        else if (series.plan.origin == find::Origin::Sensor)
             searching.sensor(group);
         else
-            searching.apart(group);
-    if (find::isFilm(series.plan.origin) && out.searched.size() >= kTogether)
-        out.series = carry::withRollLines(out.series, out.searched, originalPixels, stop);
+            searching.film(group);
     if (stop.stop_requested()) return cancelled();
     return out;
 }

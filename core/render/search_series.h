@@ -12,8 +12,8 @@ enum class Untold { OneCamera, Apart };
 /// Frames of one sensor or film that can say something together.
 inline constexpr size_t kTogether = 3;
 
-/// Ids of frames that can say together what one cannot: those of one camera's sensor, all frames of
-/// a film, each print alone. In the order of the first of each.
+/// Ids of frames that can say together what one cannot: those of one camera's sensor, those of a
+/// film in one folder, each print alone. In the order of the first of each.
 [[nodiscard]] std::vector<std::vector<std::string>> searchedTogether(
     const series::Series& series, const std::vector<std::string>& frames, Untold untold);
 

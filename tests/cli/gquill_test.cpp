@@ -215,6 +215,32 @@ TEST_F(Series, IsCleanedByWhatItsFramesShare) {
     EXPECT_NE(alone.out.find("c3.jpg: " + known + " mended"), std::string::npos) << alone.out;
 }
 
+TEST_F(Series, OfAFilmIsCleanedOfTheLinesOfItsRoll) {
+    std::string files;
+    for (std::uint32_t i = 1; i <= 4; ++i) {
+        Image scan = testkit::dusty(testkit::sky(kSize, i), kSpots);
+        scan.row(500 + int(i)) *= 1.1;  // light, unlike the dust
+        files += " " + at("n" + std::to_string(i) + ".tif");
+        testkit::write(at("n" + std::to_string(i) + ".tif"), scan, 16);
+    }
+    const auto contrast = [&](const std::string& file, int y) {
+        const Image p = files::readPicture(at(file))->picture.pixels;
+        return cv::mean(p.row(y))[1] - cv::mean(p.row(y - 12))[1];
+    };
+    const auto cleaned = [&](const std::string& names, const std::string& out) {
+        const Ran r = gquill("clean --origin negative --polarity dark" + names + " -o " + at(out));
+        EXPECT_EQ(r.exit, 0) << r.out;
+        return contrast(out + "/n2.tif", 502) / contrast("n2.tif", 502);
+    };
+    EXPECT_GT(cleaned(" " + at("n2.tif"), "alone"), 0.9);
+    const Ran r = gquill("clean --origin negative" + files + " -o " + at("film"));
+    EXPECT_EQ(r.exit, 0) << r.out;
+    for (int i = 1; i <= 4; ++i) {
+        const std::string name = "n" + std::to_string(i) + ".tif";
+        EXPECT_LT(std::abs(contrast("film/" + name, 500 + i) / contrast(name, 500 + i)), 0.1) << i;
+    }
+}
+
 TEST_F(Series, IsMergedWithTheProfileOfItsFrames) {
     const auto raw = testkit::demoFolder() / "cloud-watch" / "CW-001.dng";
     if (!std::filesystem::exists(raw)) GTEST_SKIP() << "needs the demo series";

@@ -2,6 +2,8 @@
 
 #include <gtest/gtest.h>
 
+#include <opencv2/imgproc.hpp>
+
 #include "tests/testkit/pictures.h"
 #include "tests/testkit/scratch.h"
 
@@ -73,6 +75,53 @@ TEST(RollLines, APartLeadsToAllOthersAndAnOrdinaryScratchToItselfAlone) {
     const auto alone = rollLineOf(s, "f3", s.frames[3]->findings[0].id);
     ASSERT_EQ(alone.size(), 1u);
     EXPECT_EQ(alone[0].frame, "f3");
+}
+
+TEST(RollLines, PiecesOfOneFrameTellTogetherAndBecomeOneLine) {
+    auto s = roll(475, 4);
+    series::Frame broken = *s.frames[1];
+    const auto piece = [&](float from, float to) {
+        find::Finding out = broken.findings[0].finding;
+        out.region = stroke({{from, 476}, {to, 476}}, 3, kSize);
+        return out;
+    };
+    broken.findings.push_back({s.nextId++, piece(500, 720), false, false});
+    broken.findings[0].finding = piece(60, 280);
+    s = s.with(std::move(broken));
+    EXPECT_EQ(charted(withRollLines(s, kAll)), 5) << "the pieces are tied as they are";
+
+    Image worn = testkit::sky(kSize, 3);
+    cv::line(worn, {0, 475}, {900, 477}, cv::Scalar::all(50000), 1, cv::LINE_AA);
+    const auto shown = withRollLines(
+        s, kAll, [&](const series::Frame&, std::stop_token) -> Result<Image> { return worn; });
+    EXPECT_EQ(charted(shown), 4);
+    const auto& line = shown.frames[1]->findings.back().finding.region;
+    EXPECT_GT(line.box.width, 850);
+    EXPECT_EQ(line.box.height, 5) << "three and the slant";
+}
+
+TEST(RollLines, DoubtfulLinesCountOnlyAsThoseOfTheRoll) {
+    const auto lineAt = [](float y) {
+        find::Finding f;
+        f.kind = find::Kind::Scratch;
+        f.polarity = find::Polarity::Dark;
+        f.confidence = 0.9f;
+        f.region = stroke({{10, y}, {880, y}}, 3, kSize);
+        return f;
+    };
+    Doubtful doubtful;
+    for (int i = 0; i < 4; ++i)
+        doubtful["f" + std::to_string(i)] = {lineAt(300 + float(i)), lineAt(120 + 100 * float(i))};
+    const auto s = withRollLines(roll(475, 2), kAll, {}, doubtful);
+    EXPECT_EQ(charted(s), 4);
+    for (int i = 0; i < 4; ++i) {
+        const auto& last = s.frames[size_t(i)]->findings.back();
+        EXPECT_TRUE(last.charted);
+        EXPECT_NEAR(last.finding.region.centre().y, 300.0f + float(i), 1);
+    }
+    doubtful["f0"].clear();
+    doubtful["f1"].clear();
+    EXPECT_EQ(charted(withRollLines(roll(475, 2), kAll, {}, doubtful)), 0);
 }
 
 TEST(RollLines, WhatTwoFramesShareByChanceIsNot) {

@@ -44,6 +44,88 @@ TEST(SearchSeries, PutsFramesOfOneSensorTogether) {
 TEST(SearchSeries, PutsAFilmTogetherAndPrintsApart) {
     EXPECT_EQ(searchedTogether(mixed(find::Origin::Negative), kAll, Untold::Apart), Groups{kAll});
     EXPECT_EQ(searchedTogether(mixed(find::Origin::Print), kAll, Untold::OneCamera).size(), 6u);
+    auto s = mixed(find::Origin::Positive);
+    for (const char* id : {"b", "e"}) {
+        auto moved = *s.frame(id);
+        moved.file = "/other/roll.tif";
+        s = s.with(moved);
+    }
+    EXPECT_EQ(searchedTogether(s, kAll, Untold::Apart), (Groups{{"a", "c", "d", "f"}, {"b", "e"}}))
+        << "a folder holds one film";
+}
+
+/// A folder's frames as a series of negatives.
+series::Series negatives(const std::vector<std::filesystem::path>& files) {
+    std::vector<Error> faults;
+    auto out = series::makeSeries(files, "", faults);
+    out.plan.origin = find::Origin::Negative;
+    return out;
+}
+
+const std::vector<testkit::Spot> kDust{{{80, 90}, 3, 0.7f},   {{300, 60}, 2, 0.6f},
+                                       {{500, 200}, 4, 0.8f}, {{200, 330}, 3, 0.7f},
+                                       {{420, 300}, 2, 0.7f}, {{120, 220}, 3, 0.8f}};
+
+TEST(SearchSeries, TellsNegativesAsScannedFromInvertedOnesByTheirDust) {
+    testkit::Scratch dir;
+    const auto sky = testkit::sky({600, 400}, 2);
+    testkit::write(dir / "scanned.tif", testkit::dusty(sky, kDust), 16);
+    testkit::write(dir / "inverted.tif", testkit::specked(sky, kDust), 16);
+    const auto s = negatives({dir / "scanned.tif", dir / "inverted.tif"});
+    const auto out = searchSeries(s, {"f0001", "f0002"}, Untold::Apart);
+    ASSERT_TRUE(out);
+    for (const auto& f : out->series.frames) {
+        size_t found = 0;
+        for (const auto& spot : kDust)
+            found += std::any_of(f->findings.begin(), f->findings.end(), [&](const auto& e) {
+                return e.finding.confidence > 0.5f && e.finding.region.box.contains(Point(spot.at));
+            });
+        EXPECT_EQ(found, kDust.size()) << f->name();
+    }
+    ASSERT_EQ(out->notes.size(), 1u);
+    EXPECT_TRUE(out->notes[0].starts_with("scanned: dust is dark")) << out->notes[0];
+}
+
+TEST(SearchSeries, FramesOfAFilmAgreeOnWhatDustIsLike) {
+    testkit::Scratch dir;
+    std::vector<std::filesystem::path> files;
+    for (std::uint32_t i = 0; i < 3; ++i) {
+        files.push_back(dir / ("n" + std::to_string(i) + ".tif"));
+        const auto sky = testkit::sky({600, 400}, 5 + i);
+        const std::vector<testkit::Spot> one{kDust[i]};
+        testkit::write(files.back(), testkit::dusty(sky, i == 0 ? one : kDust), 16);
+    }
+    const auto s = negatives(files);
+    const auto dark = [](const SearchedSeries& out) {
+        const auto& found = out.series.frame("f0001")->findings;
+        return std::count_if(found.begin(), found.end(), [](const auto& e) {
+            return e.finding.confidence > 0.5f && e.finding.polarity == find::Polarity::Dark;
+        });
+    };
+    EXPECT_EQ(dark(*searchSeries(s, {"f0001"}, Untold::Apart)), 0) << "one speck tells too little";
+    EXPECT_EQ(dark(*searchSeries(s, {"f0001", "f0002", "f0003"}, Untold::Apart)), 1);
+}
+
+TEST(SearchSeries, ARollsLinesAreFoundWhicheverWayTheyDifferFromDust) {
+    testkit::Scratch dir;
+    std::vector<std::filesystem::path> files;
+    for (std::uint32_t i = 0; i < 4; ++i) {
+        files.push_back(dir / ("n" + std::to_string(i) + ".tif"));
+        Image scan = testkit::dusty(testkit::sky({900, 600}, 20 + i), kDust);
+        scan.row(250 + int(i)) *= 1.12;
+        testkit::write(files.back(), scan, 16);
+    }
+    const auto s = negatives(files);
+    const auto lines = [](const SearchedSeries& out, const std::string& id) {
+        const auto& found = out.series.frame(id)->findings;
+        return std::count_if(found.begin(), found.end(), [](const auto& e) {
+            return e.charted && e.finding.polarity == find::Polarity::Light &&
+                   e.finding.region.box.width > 800;
+        });
+    };
+    const auto out = searchSeries(s, {"f0001", "f0002", "f0003", "f0004"}, Untold::Apart);
+    ASSERT_TRUE(out);
+    for (const auto& id : out->searched) EXPECT_EQ(lines(*out, id), 1) << id;
 }
 
 TEST(SearchSeries, NamesWhatCannotBeReadAndSearchesTheRest) {
