@@ -244,8 +244,7 @@ void Work::deliver(const std::vector<std::string>& frames, const std::filesystem
             std::error_code code;
             std::filesystem::create_directories(folder, code);
             const auto tell = [this](int i, Delivery::State s, const QString& note) {
-                QMetaObject::invokeMethod(
-                    this, [=, this] { setDelivery(size_t(i), s, note); }, Qt::QueuedConnection);
+                m_jobs.post(this, [=, this] { setDelivery(size_t(i), s, note); });
             };
             // Two at a time, as decoding and encoding take one core each.
             inOrder(

@@ -4,18 +4,63 @@
 
 namespace gq::desk {
 
+constexpr int kThreads = 4;
+
 Jobs::Jobs(QObject* parent) : QObject(parent) {
-    m_pool.setMaxThreadCount(4);
+    for (int i = 0; i < kThreads; ++i)
+        m_threads.emplace_back([this](const std::stop_token& stop) { work(stop); });
 }
 
 Jobs::~Jobs() {
     for (auto& s : m_stops) s.request_stop();
-    m_pool.waitForDone();
+    m_threads.clear();
     QCoreApplication::removePostedEvents(this);
 }
 
-void Jobs::start(std::function<void()> body, bool background) {
-    m_pool.start(std::move(body), background ? 0 : 1);
+void Jobs::start(Body body, bool background) {
+    {
+        const std::lock_guard lock(m_guard);
+        (background ? m_quiet : m_urgent).push_back(std::move(body));
+    }
+    m_more.notify_one();
+}
+
+/// Ends when it shall and nothing waits.
+void Jobs::work(const std::stop_token& stop) {
+    const auto waiting = [this] { return !m_urgent.empty() || !m_quiet.empty(); };
+    std::unique_lock lock(m_guard);
+    while (m_more.wait(lock, stop, waiting) || waiting()) {
+        auto& from = m_urgent.empty() ? m_quiet : m_urgent;
+        auto body = std::move(from.front());
+        from.pop_front();
+        lock.unlock();
+        body();
+        body = nullptr;
+        lock.lock();
+    }
+}
+
+void Jobs::deliver(Body body) {
+    {
+        const std::lock_guard lock(m_guard);
+        m_delivered.push_back(std::move(body));
+    }
+    QMetaObject::invokeMethod(this, "takeDelivered", Qt::QueuedConnection);
+}
+
+void Jobs::post(const QPointer<QObject>& receiver, Body body) {
+    deliver([receiver, body = std::move(body)] {
+        if (receiver) body();
+    });
+}
+
+/// One a call, so that a dialog that opens within does not hold up the others.
+void Jobs::takeDelivered() {
+    std::unique_lock lock(m_guard);
+    auto body = std::move(m_delivered.front());
+    m_delivered.pop_front();
+    lock.unlock();
+    body();
 }
 
 int Jobs::begin(const QString& name, const std::stop_source& stop) {

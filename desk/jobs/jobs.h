@@ -3,10 +3,13 @@
 #include <QObject>
 #include <QPointer>
 #include <QString>
-#include <QThreadPool>
+#include <condition_variable>
+#include <deque>
 #include <functional>
 #include <memory>
+#include <mutex>
 #include <stop_token>
+#include <thread>
 #include <vector>
 
 #include "core/pixels/parallel.h"
@@ -27,8 +30,7 @@ class Jobs : public QObject {
     std::stop_source run(const QString& name, QObject* receiver, Work work, Done done);
 
     /// From a worker: runs `body` on the window's thread, unless `receiver` is gone by then.
-    template <class Body>
-    void post(const QPointer<QObject>& receiver, Body body);
+    void post(const QPointer<QObject>& receiver, std::function<void()> body);
 
     [[nodiscard]] bool busy() const { return !m_active.empty(); }  ///< any named job
     [[nodiscard]] bool idle() const { return m_running == 0; }     ///< no job at all
@@ -41,6 +43,7 @@ class Jobs : public QObject {
     void changed();
 
   private:
+    using Body = std::function<void()>;
     struct Active {
         int id;
         QString name;
@@ -51,13 +54,22 @@ class Jobs : public QObject {
     int begin(const QString& name, const std::stop_source& stop);
     void end(int id);
     void setShare(int id, double share);
-    void start(std::function<void()> body, bool background);
+    void start(Body body, bool background);
+    void work(const std::stop_token& stop);
+    void deliver(Body body);  ///< from a worker, to run on the window's thread
+    Q_INVOKABLE void takeDelivered();
 
-    /// Not the application's: Qt draws scaled pictures with that one, and would wait for jobs.
-    QThreadPool m_pool;
     std::vector<Active> m_active;
     std::vector<std::stop_source> m_stops;
     int m_next = 1, m_running = 0;
+
+    // Work is handed over by the standard library, since ThreadSanitizer does not see how Qt does
+    // it. The threads are not the application's: Qt draws scaled pictures with those, and would
+    // wait for jobs.
+    std::mutex m_guard;
+    std::condition_variable_any m_more;
+    std::deque<Body> m_urgent, m_quiet, m_delivered;
+    std::vector<std::jthread> m_threads;
 };
 
 template <class Work, class Done>
@@ -68,31 +80,17 @@ std::stop_source Jobs::run(const QString& name, QObject* receiver, Work work, Do
     start(
         [=, this]() mutable {
             const Progress progress = [this, id](double share) {
-                QMetaObject::invokeMethod(
-                    this, [this, id, share] { setShare(id, share); }, Qt::QueuedConnection);
+                deliver([this, id, share] { setShare(id, share); });
             };
             auto result = std::make_shared<decltype(work(stop.get_token(), progress))>(
                 work(stop.get_token(), progress));
-            QMetaObject::invokeMethod(
-                this,
-                [this, id, target, done, result]() mutable {
-                    if (target) done(std::move(*result));
-                    end(id);
-                },
-                Qt::QueuedConnection);
+            deliver([this, id, target, done, result]() mutable {
+                if (target) done(std::move(*result));
+                end(id);
+            });
         },
         name.isEmpty());
     return stop;
-}
-
-template <class Body>
-void Jobs::post(const QPointer<QObject>& receiver, Body body) {
-    QMetaObject::invokeMethod(
-        this,
-        [receiver, body = std::move(body)]() mutable {
-            if (receiver) body();
-        },
-        Qt::QueuedConnection);
 }
 
 }  // namespace gq::desk
