@@ -4,6 +4,7 @@
 #include <atomic>
 #include <cmath>
 
+#include "core/carry/roll_course.h"
 #include "core/carry/same_sensor.h"
 #include "core/carry/visibility.h"
 #include "core/mend/patch.h"
@@ -27,7 +28,21 @@ struct Landing {
     Region region;
     std::optional<mend::Mend> mend;
     Verdict verdict = Verdict::NotVisible;
+    bool shown = false;  ///< it was looked for, and lies there
 };
+
+/// A line along the film sways from frame to frame: it is looked for.
+void followLine(const Image& pixels, const Frame& reference, const Size& size, Landing& l) {
+    const auto* found = reference.finding(l.from->finding);
+    if (!found) return;
+    find::Finding there = found->finding;
+    there.region = l.region;
+    const auto course = courseOf(there, size);
+    const auto line = course ? lineIn(pixels, *course) : std::nullopt;
+    if (!line) return;
+    l.region = l.mend->region = line->region;
+    l.shown = true;
+}
 
 Point carriedOffset(Point offset, const FrameGeometry& from, const FrameGeometry& to) {
     const PointF zero = to.fromSensor(from.toSensor({0, 0})),
@@ -75,9 +90,16 @@ bool unshade(const Image& pixels, const Frame& target, const Shadow& shadow, Lan
     return true;
 }
 
-void judge(const Image& pixels, Landing& l, const std::vector<Region>& avoid,
-           std::stop_token stop) {
-    if (!shows(visibilityOf(pixels, l.region))) return;
+/// Of a blemish found and of one that a person outlined, which may be dark or light.
+bool isSeen(const Image& pixels, const Landing& l, const Frame& reference) {
+    const Visibility v = visibilityOf(pixels, l.region);
+    const auto* found = reference.finding(l.from->finding);
+    return found ? shows(v, found->finding.polarity) : showsEither(v);
+}
+
+void judge(const Image& pixels, Landing& l, const Frame& reference,
+           const std::vector<Region>& avoid, std::stop_token stop) {
+    if (!l.shown && !isSeen(pixels, l, reference)) return;
     const auto patch = mend::makePatch({pixels, avoid}, *l.mend, stop);
     if (!patch) return;
     l.verdict = patch->misfit > kHarm * patch->change ? Verdict::NeedsLook : Verdict::Mended;
@@ -140,6 +162,7 @@ Result<Frame> carryTo(const Image& pixels, const Frame& from, const Frame& to,
         l.mend->region = l.region;
         l.mend->source.reset();
         l.mend->lent.reset();
+        if (!alike && plan.source == SourceRule::Fresh) followLine(pixels, reference, size, l);
         if ((alike || plan.source == SourceRule::Same) && m->mend.source) {
             const Point o = carriedOffset(*m->mend.source, reference.geometry, target.geometry);
             if (inside(mend::footprint(*l.mend, size).box + o, size)) l.mend->source = o;
@@ -156,7 +179,8 @@ Result<Frame> carryTo(const Image& pixels, const Frame& from, const Frame& to,
                     return;
                 }
                 const Shadow* shadow = shadowOf(*l.from, shadows);
-                if (!shadow || !unshade(pixels, target, *shadow, l)) judge(pixels, l, avoid, stop);
+                if (!shadow || !unshade(pixels, target, *shadow, l))
+                    judge(pixels, l, reference, avoid, stop);
             },
             stop))
         return cancelled();

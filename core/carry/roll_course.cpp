@@ -15,7 +15,8 @@ namespace {
 
 constexpr float kAdded = 0.7f;  ///< confidence of a line that the frame's own search missed
 constexpr int kPieces = 16;
-constexpr int kFlank = 4;      ///< px from the line to what it is compared with
+constexpr int kFlank = 4;  ///< px from the line to what it is compared with
+constexpr int kMargin = kFlank + 1;
 constexpr int kBeside = 24;    ///< px beside the line that tell what is usual there
 constexpr float kSeen = 4.5f;  ///< deviations of the mean ridge over all pieces
 
@@ -96,42 +97,81 @@ std::optional<std::array<int, kPieces>> shownIn(const Ridges& ridges, const cv::
     return out;
 }
 
+/// The rows around a course, with the line level, as small as a search looks at them.
+struct Strip {
+    ImageF tone;
+    float scale = 1;  ///< px of the picture for one of it
+    int first = 0;    ///< its first row, counted in its own px
+};
+
+Strip stripAround(const Image& pixels, const Course& c) {
+    const int halvings = find::scratchHalvings(pixels.size()), k = 1 << halvings;
+    const int across = c.level ? pixels.rows : pixels.cols, at = int(c.at);
+    const int reach = int(std::ceil(kSway * float(across))) + (kBeside + 2 * kMargin) * k;
+    const int first = std::max(0, (at - reach) / k * k), last = std::min(across, at + reach);
+    Image part = pixels(c.level ? Rect(0, first, pixels.cols, last - first)
+                                : Rect(first, 0, last - first, pixels.rows));
+    for (int i = 0; i < halvings; ++i) part = halved(part);
+    return {c.level ? luma(part) : ImageF(luma(part).t()), float(k), first / k};
+}
+
+/// From the first piece's beginning to the last one's end.
+std::vector<PointF> pathOf(const std::array<int, kPieces>& rows, const Strip& strip, int from,
+                           int step, bool level) {
+    std::vector<PointF> out;
+    const auto add = [&](float along, int row) {
+        const PointF p((float(from) + along * float(step)) * strip.scale,
+                       (float(strip.first + row) + 0.5f) * strip.scale);
+        out.push_back(level ? p : PointF(p.y, p.x));
+    };
+    add(0, rows.front());
+    for (int i = 0; i < kPieces; ++i) add(float(i) + 0.5f, rows[size_t(i)]);
+    add(kPieces, rows.back());
+    return out;
+}
+
 }  // namespace
 
+std::optional<Course> courseOf(const find::Finding& f, const Size& size) {
+    const Rect& b = f.region.box;
+    const auto [across, along] = std::minmax(b.width, b.height);
+    const bool level = b.width > b.height;
+    const int side = level ? size.width : size.height;
+    if (f.kind != find::Kind::Scratch || float(across) > kSlant * float(along) ||
+        float(along) < kLongEnough * float(side))
+        return std::nullopt;
+    const PointF c = f.region.centre();
+    return Course{level,
+                  level ? c.y : c.x,
+                  float(level ? b.x : b.y),
+                  float(level ? b.br().x : b.br().y),
+                  std::max(1.0f, f.measures.width),
+                  f.polarity};
+}
+
 std::optional<find::Finding> lineIn(const Image& pixels, const Course& c) {
-    constexpr int kMargin = kFlank + 1;
     constexpr float kSteepest = 0.0035f;
-    const int halvings = find::scratchHalvings(pixels.size());
-    Image small = pixels;
-    for (int i = 0; i < halvings; ++i) small = halved(small);
-    const auto scale = float(1 << halvings);
-    const ImageF tone = c.level ? luma(small) : ImageF(luma(small).t());
-    const int sway = int(std::ceil(kSway * float(tone.rows)));
-    const cv::Range known(kMargin, tone.rows - kMargin);
-    const int middle = int(std::lround(c.at / scale));
+    const Strip strip = stripAround(pixels, c);
+    const int across = int(float(c.level ? pixels.rows : pixels.cols) / strip.scale);
+    const int sway = int(std::ceil(kSway * float(across)));
+    const int middle = int(std::lround(c.at / strip.scale)) - strip.first;
+    const cv::Range known(kMargin, strip.tone.rows - kMargin);
     const cv::Range rows = cv::Range(middle - sway, middle + sway + 1) & known,
                     around = cv::Range(rows.start - kBeside, rows.end + kBeside) & known;
-    const int from = std::max(0, int(c.from / scale)),
-              step = (std::min(tone.cols, int(c.to / scale)) - from) / kPieces;
+    const int from = std::max(0, int(c.from / strip.scale)),
+              step = (std::min(strip.tone.cols, int(c.to / strip.scale)) - from) / kPieces;
     if (step < 8 || rows.empty()) return std::nullopt;
     const float side = c.polarity == find::Polarity::Light ? 1.0f : -1.0f;
-    const auto shown = shownIn(ridgesOf(tone, around, from, step, side), rows - around.start,
-                               int(kSteepest * float(step * kPieces)));
+    auto shown = shownIn(ridgesOf(strip.tone, around, from, step, side), rows - around.start,
+                         int(kSteepest * float(step * kPieces)));
     if (!shown) return std::nullopt;
-    std::vector<PointF> path;
-    for (int i = 0; i < kPieces; ++i) {
-        const PointF p((float(from) + (float(i) + 0.5f) * float(step)) * scale,
-                       (float(around.start + (*shown)[size_t(i)]) + 0.5f) * scale);
-        path.push_back(c.level ? p : PointF(p.y, p.x));
-    }
-    const float half = 0.5f * float(step) * scale;
-    path.insert(path.begin(), path.front() - (c.level ? PointF(half, 0) : PointF(0, half)));
-    path.push_back(path.back() + (c.level ? PointF(half, 0) : PointF(0, half)));
+    for (auto& row : *shown) row += around.start;
     find::Finding f;
     f.kind = find::Kind::Scratch;
     f.polarity = c.polarity;
     f.confidence = kAdded;
-    f.region = stroke(path, std::max(3.0f * scale, c.width), pixels.size());
+    f.region = stroke(pathOf(*shown, strip, from, step, c.level),
+                      std::max(3.0f * strip.scale, c.width), pixels.size());
     f.measures.length = c.to - c.from;
     f.measures.width = c.width;
     f.measures.size = std::sqrt(f.measures.length * c.width * 1.27f);

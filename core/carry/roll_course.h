@@ -8,6 +8,9 @@ namespace gq::carry {
 /// How far a film sways in the gate and in a scanner's holder: share of the side across it.
 inline constexpr float kSway = 0.01f;
 
+inline constexpr float kLongEnough = 0.35f;  ///< of the frame, to tell of a roll's line
+inline constexpr float kSlant = 0.15f;  ///< rise by run that a scratch along the film has at most
+
 /// The course of a line along a roll, in pixels of its frames: what those that show it agree on.
 struct Course {
     bool level = true;
@@ -15,9 +18,13 @@ struct Course {
     find::Polarity polarity = find::Polarity::Light;
 };
 
+/// The course of one scratch along the film, by its finding in a frame of `size`; none if it is
+/// something else, or shorter than a third of the side.
+[[nodiscard]] std::optional<Course> courseOf(const find::Finding& finding, const Size& size);
+
 /// The line as a frame shows it, if it does: straight within a fifth of a degree, standing out in
-/// most of sixteen pieces of its run and by 4.5 deviations in all. Cost: about two passes over the
-/// picture. Threads: re-entrant.
+/// most of sixteen pieces of its run and by 4.5 deviations in all. Cost: some passes over the
+/// rows around it. Threads: re-entrant.
 [[nodiscard]] std::optional<find::Finding> lineIn(const Image& pixels, const Course& course);
 
 }  // namespace gq::carry

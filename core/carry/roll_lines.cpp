@@ -9,11 +9,9 @@
 namespace gq::carry {
 namespace {
 
-constexpr float kLongEnough = 0.35f;  ///< of the frame, to be part of a roll's line
-constexpr float kPart = 0.1f;         ///< of the frame; shorter pieces of it tell nothing
-constexpr float kSlant = 0.15f;       ///< rise by run that a scratch along the film has at most
-constexpr float kWhole = 0.9f;        ///< of the line's run, by one finding
-constexpr float kDoubt = 0.2f;        ///< doubt that is left when the roll shows the same line
+constexpr float kPart = 0.1f;   ///< of the frame; shorter pieces of it tell nothing
+constexpr float kWhole = 0.9f;  ///< of the line's run, by one finding
+constexpr float kDoubt = 0.2f;  ///< doubt that is left when the roll shows the same line
 
 /// A long scratch or a piece of one, and where it crosses the film: its middle's share of the side
 /// across, and its length's of the side it runs along.

@@ -41,6 +41,12 @@ Template templateOf(const Mask& mask, int reach) {
     return out;
 }
 
+constexpr float kLeast = 0.005f, kSpreads = 2, kSpreadsOfFew = 4;
+
+bool stands(const Visibility& v, float side, float spreads) {
+    return side * v.significance > spreads && side * v.depth > kLeast;
+}
+
 }  // namespace
 
 Visibility visibilityOf(const Image& pixels, const Region& region) {
@@ -101,8 +107,12 @@ Visibility visibilityOf(const Image& pixels, const Region& region) {
     return out;
 }
 
-bool shows(const Visibility& v) {
-    return v.significance > 2.0f && v.depth > 0.005f;
+bool shows(const Visibility& v, find::Polarity polarity) {
+    return stands(v, polarity == find::Polarity::Dark ? 1.0f : -1.0f, kSpreads);
+}
+
+bool showsEither(const Visibility& v) {
+    return stands(v, 1, kSpreads) || stands(v, -1, kSpreadsOfFew);
 }
 
 }  // namespace gq::carry

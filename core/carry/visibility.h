@@ -1,5 +1,5 @@
 #pragma once
-#include "core/pixels/region.h"
+#include "core/find/finding.h"
 
 namespace gq::carry {
 
@@ -19,6 +19,8 @@ struct Visibility {
 
 /// True if the blemish shows: two spreads and 0.5 % of the light; a known place needs less proof
 /// than a new one.
-[[nodiscard]] bool shows(const Visibility& v);
+[[nodiscard]] bool shows(const Visibility& v, find::Polarity polarity = find::Polarity::Dark);
+/// The same of one that may be dark or light: the lighter needs four spreads, as few are.
+[[nodiscard]] bool showsEither(const Visibility& v);
 
 }  // namespace gq::carry

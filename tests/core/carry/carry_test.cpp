@@ -2,6 +2,8 @@
 
 #include <gtest/gtest.h>
 
+#include <atomic>
+
 #include "core/carry/visibility.h"
 #include "core/render/compose.h"
 #include "tests/testkit/pictures.h"
@@ -69,6 +71,53 @@ TEST(CarryTo, LeavesAPlaceAloneWhereNothingShows) {
     EXPECT_TRUE(out.mends.empty());
 }
 
+/// A reference with one mend of what was found at a place.
+series::Frame found(find::Kind kind, find::Polarity polarity, const Region& region) {
+    series::Frame f = testkit::frameOf("f0001", kSize);
+    find::Finding it;
+    it.kind = kind;
+    it.polarity = polarity;
+    it.region = region;
+    f.findings.push_back({1, it, false, false});
+    f.mends.push_back({2, {region}, 1, false});
+    return f;
+}
+
+Verdict verdictOn(const Image& pixels, const series::Frame& from) {
+    series::Id next = 100;
+    const auto out = carryTo(pixels, from, testkit::frameOf("f0002", kSize),
+                             {.reference = "f0001", .targets = {"f0002"}}, 0.5f, next);
+    return out->carried.at(0).verdict;
+}
+
+TEST(CarryTo, LightDustOfAFlatbedsGlassGoesAlongAndOnlyThat) {
+    const Image clean = testkit::sky(kSize, 4);
+    const Spot grain{{150, 120}, 4, 0.5f};
+    const Region place = disc(grain.at, 6, kSize);
+    const auto light = found(find::Kind::Speck, find::Polarity::Light, place);
+    EXPECT_EQ(verdictOn(testkit::specked(clean, {grain}), light), Verdict::Mended);
+    EXPECT_EQ(verdictOn(testkit::dusty(clean, {grain}), light), Verdict::NotVisible);
+    EXPECT_EQ(verdictOn(clean, light), Verdict::NotVisible);
+    auto byHand = light;
+    byHand.findings.clear();
+    EXPECT_EQ(verdictOn(testkit::specked(clean, {grain}), byHand), Verdict::Mended);
+}
+
+TEST(CarryTo, FollowsALineAlongTheFilmAsItSways) {
+    const auto from =
+        found(find::Kind::Scratch, find::Polarity::Light, stroke({{0, 240}, {640, 240}}, 3, kSize));
+    Image scan = testkit::sky(kSize, 5);
+    scan.row(244) *= 1.1;
+    series::Id next = 100;
+    const auto out = carryTo(scan, from, testkit::frameOf("f0002", kSize),
+                             {.reference = "f0001", .targets = {"f0002"}}, 0.5f, next);
+    ASSERT_TRUE(out);
+    ASSERT_EQ(out->mends.size(), 1u);
+    EXPECT_EQ(out->carried[0].verdict, Verdict::Mended);
+    EXPECT_NEAR(out->mends[0].mend.region.centre().y, 244.5f, 1);
+    EXPECT_EQ(verdictOn(testkit::sky(kSize, 5), from), Verdict::NotVisible);
+}
+
 TEST(CarryTo, AddsNothingTwice) {
     const Image worn = testkit::dusty(testkit::sky(kSize, 4), kSpots);
     series::Id next = 100;
@@ -118,7 +167,7 @@ TEST(CarryAll, ChangesNothingWhenStoppedHalfWay) {
     }
     const Image worn = testkit::dusty(testkit::sky(kSize, 4), kSpots);
     std::stop_source stop;
-    int asked = 0;
+    std::atomic<int> asked = 0;  // two frames are read at once
     std::vector<Error> faults;
     const auto pixels = [&](const series::Frame&, std::stop_token) -> Result<Image> {
         if (++asked == 2) stop.request_stop();
