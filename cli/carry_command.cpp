@@ -9,7 +9,7 @@
 #include "core/render/compose.h"
 #include "core/render/export.h"
 #include "core/render/mend_findings.h"
-#include "core/render/search.h"
+#include "core/render/search_series.h"
 #include "core/series/series_folder.h"
 
 namespace gq::cli {
@@ -46,17 +46,27 @@ series::FramePtr frameNamed(const series::Series& s, const std::string& name) {
     return nullptr;
 }
 
-/// The reference with mends: its own, or those of what is found on it now.
-Result<series::Frame> mended(const series::Frame& frame, const find::FindPlan& plan,
-                             series::Id& next) {
+/// The reference with mends: its own, or those of what is found on it now; on film with what some
+/// other frames of the roll tell.
+Result<series::Frame> mended(series::Series s, const series::Frame& frame,
+                             const find::FindPlan& plan, series::Id& next,
+                             const Progress& progress) {
+    constexpr size_t kOthers = 8;
     if (!frame.mends.empty()) return frame;
-    const auto loaded = render::openOriginal(frame, false);
-    if (!loaded) return tl::unexpected(loaded.error());
-    auto found = render::search(*loaded, frame, plan);
+    std::vector<std::string> ids{frame.id};
+    if (find::isFilm(plan.origin))
+        for (const auto& f : carry::evenlyPicked(s.frames, kOthers))
+            if (f->id != frame.id) ids.push_back(f->id);
+    s.plan = plan;
+    s.nextId = next;
+    const auto found = render::searchSeries(s, ids, render::Untold::Apart, progress);
     if (!found) return tl::unexpected(found.error());
-    const auto with = series::withFindings(frame, std::move(found->findings), next);
-    return render::withMends(loaded->picture.pixels, with, render::openAbove(with, plan.line),
-                             next);
+    const auto with = found->series.frame(frame.id);
+    if (!with->searched) return tl::unexpected(found->faults.front());
+    next = found->series.nextId;
+    const auto pixels = render::originalPixels(*with);
+    if (!pixels) return tl::unexpected(pixels.error());
+    return render::withMends(*pixels, *with, render::openAbove(*with, plan.line), next);
 }
 
 struct Job {
@@ -130,7 +140,7 @@ Result<Job> jobFromSeries(const CarryOptions& o, const Common& common, std::vect
     job.next = s->nextId;
     job.line = plan.line;
     job.foundNow = found->mends.empty();
-    auto reference = mended(*found, plan, job.next);
+    auto reference = mended(*s, *found, plan, job.next, stepReport(common, "search"));
     if (!reference) return tl::unexpected(reference.error());
     job.reference = std::move(*reference);
     const bool alike = std::any_of(s->frames.begin(), s->frames.end(), [&](const auto& f) {

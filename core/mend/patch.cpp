@@ -7,6 +7,7 @@
 #include "core/mend/heal.h"
 #include "core/mend/placed.h"
 #include "core/mend/rebuild.h"
+#include "core/mend/see_through.h"
 #include "core/mend/sift.h"
 #include "core/mend/touch_in.h"
 #include "core/mend/unshade.h"
@@ -140,6 +141,36 @@ Result<Patch> healed(const Work& work, bool alongLine, std::stop_token stop) {
                              stop);
     if (!report) return tl::unexpected(report.error());
     return work.patch(w, *report);
+}
+
+/// Along a line, and what shows through it is kept.
+Result<Patch> spanned(const Work& work, std::stop_token stop) {
+    auto out = healed(work, true, stop);
+    if (!out) return out;
+    const Window as = work.window({});
+    const auto places = work.places(work.whole);
+    const auto seen = seeThrough(as, work.mask(work.mend.region), places);
+    if (!seen) return out;
+    const cv::Mat alpha = opacity(work.mend, work.whole);
+    const Point shift = work.whole.box.tl() - work.read.tl();
+    const int channels = out->pixels.channels();
+    double trusted = 0, change = 0;
+    for (size_t i = 0; i < places.size(); ++i) {
+        const Point p = places[i] - shift;
+        const Vec4& was = as.at(places[i].x, places[i].y);
+        auto* v = out->pixels.ptr<ushort>(p.y) + p.x * channels;
+        for (int c = 0; c < channels; ++c) {
+            const float kept = was[c] + alpha.at<float>(p) * (seen->values[i][c] - was[c]);
+            const float now = float(v[c]) / 65535;
+            const float mixed = now + seen->trust[i] * (kept - now);
+            change += double(std::abs(mixed - was[c])) / channels;
+            v[c] = ushort(std::clamp(std::lround(mixed * 65535), 0l, 65535l));
+        }
+        trusted += double(seen->trust[i]);
+    }
+    out->misfit *= float(1 - trusted / double(places.size()));
+    out->change = float(change / double(places.size()));
+    return out;
 }
 
 Placement placementOf(const Mend& m, const Rect& whole, Point offset, Point windowOrigin) {
@@ -351,7 +382,7 @@ Result<Patch> makePatch(const Setting& setting, const Mend& mend, std::stop_toke
         case Method::Clone:
             return placed(work, stop);
         case Method::Span:
-            return healed(work, true, stop);
+            return spanned(work, stop);
         case Method::Rebuild:
             return rebuilt(work, stop);
         case Method::EvenOut:

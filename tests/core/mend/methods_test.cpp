@@ -6,6 +6,7 @@
 #include "core/mend/checks.h"
 #include "core/mend/patch.h"
 #include "core/mend/sift.h"
+#include "core/pixels/color.h"
 #include "core/pixels/hash_noise.h"
 #include "core/pixels/parallel.h"
 #include "tests/testkit/pictures.h"
@@ -309,6 +310,50 @@ TEST(TouchIn, LaysItsToneWithGrain) {
     cv::Scalar all, deviation;
     cv::meanStdDev(out(Rect(195, 145, 10, 10)), all, deviation);
     EXPECT_GT(deviation[1], 20) << "flat tone would show";
+}
+
+/// A line along the whole picture that lets a share of the light through.
+Image scratched(const Image& clean, float share) {
+    Image out = clean.clone();
+    for (int y = 148; y <= 150; ++y)
+        for (int i = 0; i < 3 * out.cols; ++i) {
+            auto& v = out.ptr<ushort>(y)[i];
+            v = fromLinear(std::min(1.0f, toLinear(v) * share));
+        }
+    return out;
+}
+
+class Line : public testing::Test {
+  protected:
+    Line() {
+        m.method = Method::Span;
+        m.region = stroke({{0, 149.5f}, {400, 149.5f}}, 5, kSize);
+    }
+    Mend m;
+    Mask line = maskOf(stroke({{0, 149.5f}, {400, 149.5f}}, 3, kSize));
+};
+
+TEST_F(Line, ThatThePictureShowsThroughKeepsIt) {
+    const Image clean = testkit::grass(kSize);
+    for (const float share : {0.6f, 1.5f}) {  // dust holds back, a scratch lets through
+        const Image worn = scratched(clean, share), out = mended(worn, m);
+        EXPECT_GT(psnr(out, clean, line), psnr(worn, clean, line) + 6) << share;
+        EXPECT_GT(psnr(out, clean, line),
+                  psnr(mended(blanked(clean, m.region), m), clean, line) + 4)
+            << "more than texture from beside can";
+        EXPECT_EQ(testkit::worstOutside(out, worn, maskOf(footprint(m, kSize))), 0);
+    }
+}
+
+TEST_F(Line, ThatHidesThePictureIsMadeAnew) {
+    const Image clean = testkit::grass(kSize), worn = blanked(clean, m.region);
+    const Image out = mended(worn, m);
+    const auto detail = [&](const Image& p) {
+        cv::Scalar mean, deviation;
+        cv::meanStdDev(p, mean, deviation, line);
+        return deviation[1];
+    };
+    EXPECT_GT(detail(out), 0.5 * detail(clean));
 }
 
 TEST(MethodFor, FollowsTheShape) {
