@@ -37,6 +37,11 @@ std::optional<Line> lineOf(const series::Frame& frame, series::Id id, const find
     return Line{frame.id, id, &f, level, level ? share.y : share.x, length};
 }
 
+/// The way that film goes through most cameras.
+bool runsLevel(const series::Frame& frame) {
+    return frame.geometry.stored.width >= frame.geometry.stored.height;
+}
+
 void addLines(const series::Frame& frame, bool onlyCharted, std::vector<Line>& out) {
     for (const auto& e : frame.findings)
         if (!onlyCharted || e.charted)
@@ -140,14 +145,15 @@ series::Series withRollLines(const series::Series& series, const std::vector<std
         addLines(*frame, false, lines);
         if (const auto more = doubtful.find(id); more != doubtful.end())
             for (const auto& f : more->second)
-                if (auto l = lineOf(*frame, 0, f)) lines.push_back(std::move(*l));
+                if (auto l = lineOf(*frame, 0, f); l && l->level == runsLevel(*frame))
+                    lines.push_back(std::move(*l));
     }
     series::Series out = series;
-    const size_t least = std::max<size_t>(3, frames.size() / 3);
     std::map<std::string, std::vector<Course>> missing;
     for (const auto& group : grouped(std::move(lines))) {
         const Parts parts = partsOf(group);
-        if (telling(parts) < least) continue;
+        const bool doubted = group.front().id == 0;
+        if (telling(parts) < std::max<size_t>(3, frames.size() / (doubted ? 2 : 3))) continue;
         const Size size = series.frame(group.front().frame)->geometry.stored;
         const Course course = courseOf(size, group);
         for (const auto& id : frames) {

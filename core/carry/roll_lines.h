@@ -9,7 +9,8 @@
 namespace gq::carry {
 
 /// By frame, long scratches of the polarity that dust does not have there: they may as well lie in
-/// the picture, and count only as a line of the roll.
+/// a scene that several frames show, and count only along the longer side and in half of the
+/// frames.
 using Doubtful = std::map<std::string, std::vector<find::Finding>>;
 
 /// Grit in a camera's gate or a scanner's path scratches a whole roll at one place: long scratches

@@ -119,6 +119,13 @@ TEST(RollLines, DoubtfulLinesCountOnlyAsThoseOfTheRoll) {
         EXPECT_TRUE(last.charted);
         EXPECT_NEAR(last.finding.region.centre().y, 300.0f + float(i), 1);
     }
+    Doubtful across;
+    for (int i = 0; i < 4; ++i) {
+        find::Finding post = lineAt(300);
+        post.region = stroke({{450, 10}, {450, 590}}, 3, kSize);
+        across["f" + std::to_string(i)] = {post};
+    }
+    EXPECT_EQ(charted(withRollLines(roll(475, 2), kAll, {}, across)), 0) << "of a scene, likely";
     doubtful["f0"].clear();
     doubtful["f1"].clear();
     EXPECT_EQ(charted(withRollLines(roll(475, 2), kAll, {}, doubtful)), 0);
