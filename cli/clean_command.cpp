@@ -53,7 +53,7 @@ void addSearched(const series::Series& s, const std::vector<std::string>& group,
                  const Common& common, KnownFrames& out) {
     const auto found =
         render::searchSeries(s, group, render::Untold::Apart, stepReport(common, "search"));
-    if (!found) return;
+    if (!found) return;  // only a wish to stop fails it
     for (const auto& note : found->notes) fmt::print(stderr, "{}\n", note);
     for (const auto& id : found->searched) {
         const auto frame = found->series.frame(id);
