@@ -37,8 +37,9 @@ void followLine(const Image& pixels, const Frame& reference, const Size& size, L
     if (!found) return;
     find::Finding there = found->finding;
     there.region = l.region;
-    const auto course = courseOf(there, size);
-    const auto line = course ? lineIn(pixels, *course) : std::nullopt;
+    const auto course = courseOf(there);
+    if (!course || runShare(*course, size) < kLongEnough) return;
+    const auto line = lineIn(pixels, *course);
     if (!line) return;
     l.region = l.mend->region = line->region;
     l.shown = true;

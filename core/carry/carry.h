@@ -41,6 +41,9 @@ using Shadows = std::map<series::Id, Shadow>;
 /// The mends of `reference` as they fall on `target`, each with its verdict: not visible where the
 /// blemish does not show (left alone), mended where it shows and the surroundings serve, needs a
 /// look where a mend would likely do more harm than the blemish (its mend is kept, but muted).
+/// A blemish that was found shows where it is as dark or light as that; one outlined by hand may be
+/// either. A long scratch along the film is looked for within its sway (`lineIn`), unless the
+/// source is to be the same.
 /// A mend whose shadow is known divides it out (Unshade) as deep as this frame shows it, or heals
 /// where nothing shines through.
 /// In frames of the reference's own bracket or focus stack all of them are mended, each at the same

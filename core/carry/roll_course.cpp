@@ -132,14 +132,11 @@ std::vector<PointF> pathOf(const std::array<int, kPieces>& rows, const Strip& st
 
 }  // namespace
 
-std::optional<Course> courseOf(const find::Finding& f, const Size& size) {
+std::optional<Course> courseOf(const find::Finding& f) {
     const Rect& b = f.region.box;
     const auto [across, along] = std::minmax(b.width, b.height);
+    if (f.kind != find::Kind::Scratch || float(across) > kSlant * float(along)) return std::nullopt;
     const bool level = b.width > b.height;
-    const int side = level ? size.width : size.height;
-    if (f.kind != find::Kind::Scratch || float(across) > kSlant * float(along) ||
-        float(along) < kLongEnough * float(side))
-        return std::nullopt;
     const PointF c = f.region.centre();
     return Course{level,
                   level ? c.y : c.x,
@@ -147,6 +144,10 @@ std::optional<Course> courseOf(const find::Finding& f, const Size& size) {
                   float(level ? b.br().x : b.br().y),
                   std::max(1.0f, f.measures.width),
                   f.polarity};
+}
+
+float runShare(const Course& course, const Size& size) {
+    return (course.to - course.from) / float(course.level ? size.width : size.height);
 }
 
 std::optional<find::Finding> lineIn(const Image& pixels, const Course& c) {

@@ -13,28 +13,30 @@ constexpr float kPart = 0.1f;   ///< of the frame; shorter pieces of it tell not
 constexpr float kWhole = 0.9f;  ///< of the line's run, by one finding
 constexpr float kDoubt = 0.2f;  ///< doubt that is left when the roll shows the same line
 
-/// A long scratch or a piece of one, and where it crosses the film: its middle's share of the side
-/// across, and its length's of the side it runs along.
+/// Length of the side that a line crosses, px.
+int across(const Course& course, const Size& size) {
+    return course.level ? size.height : size.width;
+}
+
+/// A long scratch or a piece of one.
 struct Line {
     std::string frame;
     series::Id id = 0;  ///< 0 = doubtful
     const find::Finding* finding = nullptr;
-    bool level = true;
-    float at = 0, length = 0;
+    Course course;
+    float at = 0, length = 0;  ///< shares of the side across, and of the side it runs along
 };
 
 std::optional<Line> lineOf(const series::Frame& frame, series::Id id, const find::Finding& f) {
     const Size size = frame.geometry.stored;
-    const Rect& b = f.region.box;
-    const auto [across, along] = std::minmax(b.width, b.height);
-    if (f.kind != find::Kind::Scratch || float(across) > kSlant * float(along)) return std::nullopt;
-    const bool level = b.width > b.height;
-    const PointF share(f.region.centre().x / float(size.width),
-                       f.region.centre().y / float(size.height));
-    const float length =
-        level ? float(b.width) / float(size.width) : float(b.height) / float(size.height);
-    if (length < kPart) return std::nullopt;
-    return Line{frame.id, id, &f, level, level ? share.y : share.x, length};
+    const auto course = courseOf(f);
+    if (!course || runShare(*course, size) < kPart) return std::nullopt;
+    return Line{frame.id,
+                id,
+                &f,
+                *course,
+                course->at / float(across(*course, size)),
+                runShare(*course, size)};
 }
 
 /// The way that film goes through most cameras.
@@ -50,7 +52,7 @@ void addLines(const series::Frame& frame, bool onlyCharted, std::vector<Line>& o
 
 /// Groups of lines at one place.
 std::vector<std::vector<Line>> grouped(std::vector<Line> lines) {
-    const auto kind = [](const Line& l) { return std::pair(l.level, l.finding->polarity); };
+    const auto kind = [](const Line& l) { return std::pair(l.course.level, l.course.polarity); };
     std::stable_sort(lines.begin(), lines.end(), [&](const Line& a, const Line& b) {
         return kind(a) != kind(b) ? kind(a) < kind(b) : a.at < b.at;
     });
@@ -64,18 +66,17 @@ std::vector<std::vector<Line>> grouped(std::vector<Line> lines) {
     return out;
 }
 
-Course courseOf(const Size& size, const std::vector<Line>& group) {
-    Course out;
-    out.level = group.front().level;
-    out.polarity = group.front().finding->polarity;
+/// What the lines of a group agree on, in frames of one size.
+Course agreed(const Size& size, const std::vector<Line>& group) {
+    Course out = group.front().course;
+    float at = 0;
     for (const auto& l : group) {
-        const Rect& b = l.finding->region.box;
-        out.at += l.at / float(group.size());
-        out.from = std::min(out.from, float(out.level ? b.x : b.y));
-        out.to = std::max(out.to, float(out.level ? b.br().x : b.br().y));
-        out.width = std::max(out.width, l.finding->measures.width);
+        at += l.at / float(group.size());
+        out.from = std::min(out.from, l.course.from);
+        out.to = std::max(out.to, l.course.to);
+        out.width = std::max(out.width, l.course.width);
     }
-    out.at *= float(out.level ? size.height : size.width);
+    out.at = at * float(across(out, size));
     return out;
 }
 
@@ -113,9 +114,8 @@ void tie(series::Series& series, const std::string& id, const std::vector<Line>&
 
 /// True if one of the pieces is the whole of a line already.
 bool isWhole(const std::vector<Line>& pieces, const Course& c, const Size& size) {
-    const float run = (c.to - c.from) / float(c.level ? size.width : size.height);
     return std::any_of(pieces.begin(), pieces.end(),
-                       [&](const Line& l) { return l.length > kWhole * run; });
+                       [&](const Line& l) { return l.length > kWhole * runShare(c, size); });
 }
 
 /// The whole line takes the place of its pieces, unless something became of one.
@@ -145,7 +145,7 @@ series::Series withRollLines(const series::Series& series, const std::vector<std
         addLines(*frame, false, lines);
         if (const auto more = doubtful.find(id); more != doubtful.end())
             for (const auto& f : more->second)
-                if (auto l = lineOf(*frame, 0, f); l && l->level == runsLevel(*frame))
+                if (auto l = lineOf(*frame, 0, f); l && l->course.level == runsLevel(*frame))
                     lines.push_back(std::move(*l));
     }
     series::Series out = series;
@@ -155,7 +155,7 @@ series::Series withRollLines(const series::Series& series, const std::vector<std
         const bool doubted = group.front().id == 0;
         if (telling(parts) < std::max<size_t>(3, frames.size() / (doubted ? 2 : 3))) continue;
         const Size size = series.frame(group.front().frame)->geometry.stored;
-        const Course course = courseOf(size, group);
+        const Course course = agreed(size, group);
         for (const auto& id : frames) {
             const auto part = parts.find(id);
             if (part != parts.end()) tie(out, id, part->second);

@@ -86,14 +86,15 @@ Result<Searched> search(const files::LoadedPicture& loaded, const series::Frame&
 
 void agreeOnDust(const std::vector<Searched*>& film) {
     double dark = 0, light = 0;
-    bool told = false;
+    std::optional<find::Polarity> told;
     for (const auto* f : film) {
-        told |= !f->guessed && f->dust == find::Polarity::Dark;
+        if (!f->guessed && !told) told = f->dust;
         const bool isIt = f->dust == find::Polarity::Dark;
         (isIt ? dark : light) += dustIn(f->findings);
         (isIt ? light : dark) += dustIn(f->otherwise);
     }
-    const auto dust = told || isDark(dark, light) ? find::Polarity::Dark : find::Polarity::Light;
+    const auto dust =
+        told.value_or(isDark(dark, light) ? find::Polarity::Dark : find::Polarity::Light);
     for (auto* f : film)
         if (f->guessed && f->dust != dust) turn(*f);
 }

@@ -27,8 +27,8 @@ struct Searched {
                                       const series::Frame& frame, const find::FindPlan& plan,
                                       const Progress& progress = {}, std::stop_token stop = {});
 
-/// Makes frames of one film agree on whether their dust is dark or light: one that tells speaks for
-/// all, else what was found on all of them together.
+/// Makes frames of one film agree on whether their dust is dark or light: the first that tells
+/// speaks for those that do not, else what was found on all of them together.
 void agreeOnDust(const std::vector<Searched*>& film);
 
 }  // namespace gq::render

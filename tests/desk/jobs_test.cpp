@@ -41,6 +41,20 @@ TEST(Jobs, NeverKeepThePaintingWaiting) {
     EXPECT_EQ(waited, 4) << "all of them were still at work when the picture was drawn";
 }
 
+TEST(Jobs, ADialogThatOpensOnAResultHoldsUpNoOther) {
+    Jobs jobs;
+    int results = 0;
+    bool secondWithin = false;
+    const auto work = [](std::stop_token, const Progress&) { return 0; };
+    jobs.run({}, &jobs, work, [&](int) {
+        ++results;
+        jobs.run({}, &jobs, work, [&](int) { ++results; });
+        secondWithin = QTest::qWaitFor([&] { return results == 2; }, 5000);
+    });
+    finish(jobs);
+    EXPECT_TRUE(secondWithin);
+}
+
 TEST(Jobs, ANamedOneTellsHowFarItIsAndStops) {
     Jobs jobs;
     bool done = false;

@@ -5,6 +5,7 @@
 
 #include "core/mend/checks.h"
 #include "core/mend/patch.h"
+#include "core/mend/see_through.h"
 #include "core/mend/sift.h"
 #include "core/pixels/color.h"
 #include "core/pixels/hash_noise.h"
@@ -343,6 +344,31 @@ TEST_F(Line, ThatThePictureShowsThroughKeepsIt) {
             << "more than texture from beside can";
         EXPECT_EQ(testkit::worstOutside(out, worn, maskOf(footprint(m, kSize))), 0);
     }
+}
+
+TEST_F(Line, DoesNotReadWhatLiesUnderOtherMends) {
+    const Region other = disc({200, 160}, 14, kSize);  // over the line and beside it
+    const auto with = [&](double tone) {
+        Image worn = scratched(testkit::grass(kSize), 0.6f);
+        worn.setTo(cv::Scalar::all(tone), maskOf(other));
+        Image out = mended(worn, m, {other});
+        out.setTo(cv::Scalar::all(0), maskOf(other));
+        return out;
+    };
+    EXPECT_TRUE(testkit::equal(with(5000), with(60000)));
+}
+
+TEST_F(Line, IsSeenThroughOnlyWhereItIsLongAndStraight) {
+    const Image worn = testkit::grass(kSize);
+    const std::vector<Region> none;
+    const auto isSeen = [&](const std::vector<PointF>& way) {
+        const Region r = stroke(way, 3, kSize);
+        return seeThrough({worn, Rect({0, 0}, kSize), {}, none}, maskOf(r), {}).has_value();
+    };
+    EXPECT_TRUE(isSeen({{20, 100}, {130, 104}}));
+    EXPECT_TRUE(isSeen({{100, 20}, {104, 130}}));
+    EXPECT_FALSE(isSeen({{20, 100}, {100, 100}})) << "short";
+    EXPECT_FALSE(isSeen({{20, 100}, {220, 160}})) << "askew";
 }
 
 TEST_F(Line, ThatHidesThePictureIsMadeAnew) {

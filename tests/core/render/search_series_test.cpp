@@ -106,6 +106,24 @@ TEST(SearchSeries, FramesOfAFilmAgreeOnWhatDustIsLike) {
     EXPECT_EQ(dark(*searchSeries(s, {"f0001", "f0002", "f0003"}, Untold::Apart)), 1);
 }
 
+TEST(SearchSeries, AFrameOfAFilmThatTellsSpeaksForTheOthers) {
+    Searched light, tells;
+    light.guessed = true;
+    light.dust = find::Polarity::Light;
+    light.findings.resize(3);
+    light.otherwise.resize(2);
+    for (auto& f : light.findings) f.confidence = 0.9f;
+    tells.dust = find::Polarity::Dark;
+    agreeOnDust({&light, &tells});
+    EXPECT_EQ(light.dust, find::Polarity::Dark);
+    EXPECT_EQ(light.findings.size(), 2u);
+    EXPECT_EQ(light.otherwise.size(), 3u);
+    tells.dust = find::Polarity::Light;
+    agreeOnDust({&light, &tells});
+    EXPECT_EQ(light.dust, find::Polarity::Light);
+    EXPECT_EQ(light.findings.size(), 3u);
+}
+
 TEST(SearchSeries, ARollsLinesAreFoundWhicheverWayTheyDifferFromDust) {
     testkit::Scratch dir;
     std::vector<std::filesystem::path> files;
