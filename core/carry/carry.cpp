@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <atomic>
 #include <cmath>
+#include <opencv2/core.hpp>
 
 #include "core/carry/roll_course.h"
 #include "core/carry/same_sensor.h"
@@ -103,7 +104,10 @@ void judge(const Image& pixels, Landing& l, const Frame& reference,
     if (!l.shown && !isSeen(pixels, l, reference)) return;
     const auto patch = mend::makePatch({pixels, avoid}, *l.mend, stop);
     if (!patch) return;
-    l.verdict = patch->misfit > kHarm * patch->change ? Verdict::NeedsLook : Verdict::Mended;
+    float change = patch->change;
+    if (l.shown)  // a line is thin: its soft edge, in which nothing changes, is most of its mend
+        change *= float(cv::countNonZero(patch->footprint)) / float(l.region.area());
+    l.verdict = patch->misfit > kHarm * change ? Verdict::NeedsLook : Verdict::Mended;
 }
 
 /// True if dividing a shadow out does what the mend is for: not if a source was placed by hand.
