@@ -5,6 +5,7 @@
 #include <opencv2/imgproc.hpp>
 #include <set>
 
+#include "core/mend/repeat.h"
 #include "core/pixels/color.h"
 
 namespace gq::mend {
@@ -58,24 +59,8 @@ float seamOf(const Excerpt& pixels, const Region& region) {
     return float(step(tone, inside, at) / (beside / n + 2e-4));
 }
 
-float repeatOf(const Excerpt& pixels, const Region& region, Point source) {
-    const int longer = std::max(region.box.width, region.box.height);
-    const Rect from = region.box + source;
-    if (longer < 20 || source == Point(0, 0) || cv::norm(source) > 6.0 * longer ||
-        (from & Rect({0, 0}, pixels.size())) != from)
-        return 0;
-    const auto fine = [&](const Rect& box) {
-        ImageF tone = luma(pixels(box)), soft;
-        cv::GaussianBlur(tone, soft, {}, 3);
-        return ImageF(tone - soft);
-    };
-    const ImageF a = fine(region.box), b = fine(from);
-    ImageF weight;
-    region.mask.convertTo(weight, CV_32F, 1.0 / 255);
-    const double aa = a.mul(weight).dot(a), bb = b.mul(weight).dot(b), ab = a.mul(weight).dot(b);
-    const double least = 1e-5 * region.area();  // flat tone has nothing to repeat
-    return aa < least || bb < least ? 0 : float(std::max(0.0, ab / std::sqrt(aa * bb)));
-}
+/// True if the method fills with pieces of the picture large enough to be known again.
+bool copies(Method method) { return hasSource(method) || method == Method::Rebuild; }
 
 /// Distance to the region over a box around it.
 cv::Mat distanceAround(const Region& region, const Rect& box) {
@@ -137,14 +122,14 @@ Checks checked(const Excerpt& pixels, const Mend& mend, const Patch& patch) {
     const Region laid{patch.box, patch.footprint};
     if (cv::countNonZero(patch.footprint) == 0) return out;
     out.seam = seamOf(pixels, laid);
-    if (hasSource(mend.method) || mend.method == Method::Span)
-        out.repeat = repeatOf(pixels, mend.region, patch.source);
+    if (copies(mend.method)) out.repeat = likenessNearby(pixels, mend.region);
     return out;
 }
 
-Rect checkBox(const Mend& mend, const Patch& patch, const Size& picture) {
-    const Rect seam = grown(patch.box, kBeside + 2, picture);
-    return seam | ((mend.region.box + patch.source) & Rect({0, 0}, picture));
+Rect checkBox(const Mend& mend, const Size& picture) {
+    const Rect seam = grown(footprintBox(mend, picture), kBeside + 2, picture);
+    return copies(mend.method) ? seam | grown(mend.region.box, sightOf(mend.region.box), picture)
+                               : seam;
 }
 
 Region leftOutside(const Image& pixels, const Region& outline) {

@@ -1,4 +1,5 @@
 #pragma once
+#include <algorithm>
 #include <optional>
 
 #include "core/mend/patch.h"
@@ -8,18 +9,23 @@ namespace gq::mend {
 /// What a look at a finished mend says.
 struct Checks {
     float seam = 0;    ///< mean step over the outline over that of the same outline beside it
-    float repeat = 0;  ///< likeness of the fine detail to that of the source near by, 0..1
-    [[nodiscard]] bool seamShows() const { return seam > 1.35f; }
-    [[nodiscard]] bool repeats() const { return repeat > 0.75f; }
+    float repeat = 0;  ///< likeness of the fine detail to that of a place in sight, 0..1
+    [[nodiscard]] bool seamShows() const { return seam > kSeam; }
+    [[nodiscard]] bool repeats() const { return repeat > kRepeat; }
+    /// How much is seen of it by the worse of both; over 1 it is.
+    [[nodiscard]] float shown() const { return std::max(seam / kSeam, repeat / kRepeat); }
+
+  private:
+    static constexpr float kSeam = 1.35f, kRepeat = 0.75f;
 };
 
-/// Checks a patch laid in `pixels` (16 bits, with all mends). Only a patch of 20 px or more whose
-/// source lies within six times its size can repeat what the eye sees together.
+/// Checks a patch laid in `pixels` (16 bits, with all mends): a repeat may be of its source, or of
+/// another mend that took the same.
 /// Reads no more than `checkBox`. Threads: re-entrant.
 [[nodiscard]] Checks checked(const Excerpt& pixels, const Mend& mend, const Patch& patch);
 
 /// The box of pixels that `checked` looks at.
-[[nodiscard]] Rect checkBox(const Mend& mend, const Patch& patch, const Size& picture);
+[[nodiscard]] Rect checkBox(const Mend& mend, const Size& picture);
 
 /// What an outline leaves outside of the thing it is drawn around: pixels within 8 px, touching the
 /// outline, whose colours lie nearer to the inside's than to those of the surroundings 8 to 18 px

@@ -33,6 +33,17 @@ int ringWidth(const std::vector<Point>& piece) {
     return std::clamp(4 + std::max(b.width, b.height) / 6, 4, 10);
 }
 
+/// The nth source that is really another place; from the first again when there are no more.
+std::vector<Source> otherSource(const Window& w, const std::vector<Point>& piece, const Ring& ring,
+                                Reach reach, int n, std::stop_token stop) {
+    const Rect b = cv::boundingRect(piece);
+    reach.apart = std::max(8, std::max(b.width, b.height) / 2);
+    reach.count = size_t(n) + 1;
+    const auto all = searchSources(w, piece, ring, reach, stop);
+    if (all.empty()) return {};
+    return {all[size_t(n) % all.size()]};
+}
+
 struct Filled {
     Point source{0, 0};
     float misfit = 1;
@@ -43,8 +54,10 @@ Filled fillPiece(Window& w, const std::vector<Point>& piece, const HealSettings&
     const Ring ring = ringOf(w, piece, s.alongLine ? kLineRing : ringWidth(piece));
     std::vector<Source> sources;
     if (ring.places.size() >= 8)
-        sources = searchSources(w, piece, ring, s.reach,
-                                s.candidate > 0 ? size_t(s.candidate) + 1 : kSources, stop);
+        sources =
+            s.candidate > 0
+                ? otherSource(w, piece, ring, {.farthest = s.reach}, s.candidate, stop)
+                : searchSources(w, piece, ring, {.farthest = s.reach, .count = kSources}, stop);
     if (sources.empty()) {
         fillByTone(w, piece);
         return {};
@@ -54,7 +67,6 @@ Filled fillPiece(Window& w, const std::vector<Point>& piece, const HealSettings&
         fillByTone(w, piece);
         return {};
     }
-    if (s.candidate > 0) sources = {sources[std::min(size_t(s.candidate), sources.size() - 1)]};
     const Membrane membrane(rim.places, piece);
     Blend blend = blended(w, ring, sources, membrane, piece);
     if (sources.size() > 1) putGrainBack(w, piece, blend.best, s.grain, blend.together);
@@ -106,14 +118,24 @@ Result<HealReport> heal(Window& w, const std::vector<Point>& hole, const HealSet
     return report;
 }
 
-std::vector<Point> sourcesFor(const Window& w, const std::vector<Point>& hole, int reach,
-                              size_t count, std::stop_token stop) {
+std::optional<Point> sourceFor(const Window& w, const std::vector<Point>& hole, int reach,
+                               std::stop_token stop) {
     const Ring ring = ringOf(w, hole, ringWidth(hole));
-    std::vector<Point> out;
-    if (ring.places.size() >= 8)
-        for (const auto& s : searchSources(w, hole, ring, reach, count, stop))
-            out.push_back(s.offset);
-    return out;
+    if (ring.places.size() < 8) return std::nullopt;
+    const auto found = searchSources(w, hole, ring, {.farthest = reach}, stop);
+    return found.empty() ? std::nullopt : std::optional(found[0].offset);
+}
+
+std::optional<Point> anotherSourceFor(const Window& w, const std::vector<Point>& hole, int sight,
+                                      int candidate, std::stop_token stop) {
+    const Ring ring = ringOf(w, hole, ringWidth(hole));
+    if (ring.places.size() < 8) return std::nullopt;
+    const Rect b = cv::boundingRect(hole);
+    Reach reach{.farthest = sight + std::max(b.width, b.height), .nearest = sight + 4};
+    auto found = otherSource(w, hole, ring, reach, candidate, stop);
+    reach.nearest = 0;
+    if (found.empty()) found = otherSource(w, hole, ring, reach, candidate, stop);
+    return found.empty() ? std::nullopt : std::optional(found[0].offset);
 }
 
 }  // namespace gq::mend

@@ -1,11 +1,13 @@
 #pragma once
+#include <optional>
+
 #include "core/mend/window.h"
 
 namespace gq::mend {
 
 struct HealSettings {
     bool alongLine = false;  ///< short pieces and a narrow ring: for hairs, scratches, cracks
-    int candidate = 0;       ///< 0 = the best thirty sources together; n = the nth alone
+    int candidate = 0;       ///< 0 = the best thirty sources together; n = the nth other place
     float grain = 0.9f;
     int reach = 48;  ///< px searched around a piece
 };
@@ -22,8 +24,14 @@ struct HealReport {
 [[nodiscard]] Result<HealReport> heal(Window& window, const std::vector<Point>& hole,
                                       const HealSettings& settings, std::stop_token stop);
 
-/// The best sources for a hole taken as one piece, best first, at most `count`.
-[[nodiscard]] std::vector<Point> sourcesFor(const Window& window, const std::vector<Point>& hole,
-                                            int reach, size_t count, std::stop_token stop);
+/// The best source for a hole taken as one piece; none where there is none.
+[[nodiscard]] std::optional<Point> sourceFor(const Window& window, const std::vector<Point>& hole,
+                                             int reach, std::stop_token stop);
+
+/// The nth other source for a hole taken as one piece: out of sight (farther than `sight` px), so
+/// that the same is not seen twice; where there is none, nearer.
+[[nodiscard]] std::optional<Point> anotherSourceFor(const Window& window,
+                                                    const std::vector<Point>& hole, int sight,
+                                                    int candidate, std::stop_token stop);
 
 }  // namespace gq::mend

@@ -7,6 +7,7 @@
 #include "core/mend/heal.h"
 #include "core/mend/placed.h"
 #include "core/mend/rebuild.h"
+#include "core/mend/repeat.h"
 #include "core/mend/see_through.h"
 #include "core/mend/sift.h"
 #include "core/mend/touch_in.h"
@@ -36,6 +37,9 @@ int lookOf(const Mend& mend, const Rect& footprint) {
             return kLineReach + kRing;
         case Method::Sift:
             return 64 + 4 * int(std::ceil(mend.sifting.largest));
+        case Method::Clone:
+            if (mend.candidate) return sightOf(mend.region.box) + longer + kRing;
+            [[fallthrough]];
         default:
             return reachOf(footprint) + kRing;
     }
@@ -207,13 +211,14 @@ Result<Patch> placed(const Work& work, std::stop_token stop) {
     const auto hole = work.places(work.whole);
     Point offset = m.source.value_or(Point());
     if (!m.source) {
-        const auto found =
-            sourcesFor(w, hole, reachOf(work.whole.box), size_t(m.candidate) + 1, stop);
+        const auto found = m.candidate
+                               ? anotherSourceFor(w, hole, sightOf(m.region.box), m.candidate, stop)
+                               : sourceFor(w, hole, reachOf(work.whole.box), stop);
         if (stop.stop_requested()) return cancelled();
-        if (found.empty())
+        if (!found)
             return fail(Error::Kind::BadSetting, "there is no clean place near by to copy from", {},
                         "Drag a source, or use Rebuild.");
-        offset = found[std::min(size_t(m.candidate), found.size() - 1)];
+        offset = *found;
     }
     const Placement placement = placementOf(m, work.whole.box, offset, w.box().tl());
     const float misfit = fillFrom(

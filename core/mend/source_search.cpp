@@ -116,6 +116,20 @@ bool cheaper(const Source& a, const Source& b) {
     return a.cost < b.cost;
 }
 
+/// The first `count` possible ones that lie more than `apart` px from those before them.
+std::vector<Source> firstApart(const std::vector<Source>& sorted, int apart, size_t count) {
+    std::vector<Source> out;
+    for (const auto& s : sorted) {
+        if (s.cost >= kNever || out.size() >= count) break;
+        const bool near = std::any_of(out.begin(), out.end(), [&](const Source& o) {
+            return std::abs(o.offset.x - s.offset.x) <= apart &&
+                   std::abs(o.offset.y - s.offset.y) <= apart;
+        });
+        if (!near) out.push_back(s);
+    }
+    return out;
+}
+
 }  // namespace
 
 Ring ringOf(const Window& w, const std::vector<Point>& piece, int width) {
@@ -139,23 +153,31 @@ Ring ringOf(const Window& w, const std::vector<Point>& piece, int width) {
 }
 
 std::vector<Source> searchSources(const Window& w, const std::vector<Point>& piece,
-                                  const Ring& ring, int reach, size_t count, std::stop_token stop) {
+                                  const Ring& ring, const Reach& reach, std::stop_token stop) {
     const Judge judge(w, piece, ring);
     const size_t step = std::max<size_t>(1, ring.places.size() / kCoarsePoints),
                  fine = std::max<size_t>(1, ring.places.size() / kFinePoints);
     // Far away the grid is twice as wide.
     std::vector<int> steps;
-    for (int v = -reach; v <= reach; v += std::abs(v) < kNear || v == -kNear ? kGrid : 2 * kGrid)
+    for (int v = -reach.farthest; v <= reach.farthest;
+         v += std::abs(v) < kNear || v == -kNear ? kGrid : 2 * kGrid)
         steps.push_back(v);
     std::vector<Source> coarse;
     for (const int y : steps) {
         if (stop.stop_requested()) return {};
         for (const int x : steps)
-            if (const float c = judge.cost({x, y}, step); c < kNever) coarse.push_back({{x, y}, c});
+            if (const float c = judge.cost({x, y}, step);
+                c < kNever && std::max(std::abs(x), std::abs(y)) >= reach.nearest)
+                coarse.push_back({{x, y}, c});
     }
-    const size_t kept = std::min(coarse.size(), std::max(kRefined, 2 * count));
-    std::partial_sort(coarse.begin(), coarse.begin() + long(kept), coarse.end(), cheaper);
-    coarse.resize(kept);
+    const size_t kept = std::min(coarse.size(), std::max(kRefined, 2 * reach.count));
+    if (reach.apart > kGrid) {
+        std::stable_sort(coarse.begin(), coarse.end(), cheaper);
+        coarse = firstApart(coarse, reach.apart, kept);
+    } else {
+        std::partial_sort(coarse.begin(), coarse.begin() + long(kept), coarse.end(), cheaper);
+        coarse.resize(kept);
+    }
     for (auto& s : coarse) {
         Source best{s.offset, kNever};
         for (int y = -1; y <= 1; ++y)
@@ -166,15 +188,7 @@ std::vector<Source> searchSources(const Window& w, const std::vector<Point>& pie
         if (s.cost < kNever) s.cost = judge.judged(s.offset);
     }
     std::stable_sort(coarse.begin(), coarse.end(), cheaper);
-    std::vector<Source> out;
-    for (const auto& s : coarse) {
-        if (s.cost >= kNever || out.size() >= count) break;
-        const bool twice = std::any_of(out.begin(), out.end(), [&](const Source& o) {
-            return std::abs(o.offset.x - s.offset.x) <= 1 && std::abs(o.offset.y - s.offset.y) <= 1;
-        });
-        if (!twice) out.push_back(s);
-    }
-    return out;
+    return firstApart(coarse, reach.apart, reach.count);
 }
 
 }  // namespace gq::mend

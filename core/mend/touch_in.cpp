@@ -14,12 +14,11 @@ Status touchIn(Window& w, const std::vector<Point>& hole, const std::array<float
     if (share > 0) {
         const Rect box = cv::boundingRect(hole);
         const int reach = std::max(48, std::max(box.width, box.height) * 3 / 2);
-        const auto sources = sourcesFor(w, hole, reach, 1, stop);
+        const auto source = sourceFor(w, hole, reach, stop);
         if (stop.stop_requested()) return cancelled();
-        if (!sources.empty()) {
+        if (source) {
             std::vector<Vec4> texture;
-            for (const Point& p : hole)
-                texture.push_back(w.at(p.x + sources[0].x, p.y + sources[0].y));
+            for (const Point& p : hole) texture.push_back(w.at(p.x + source->x, p.y + source->y));
             const auto grain = fineDetail(w, hole, std::move(texture));
             for (size_t i = 0; i < values.size(); ++i) values[i] += splat(share) * grain[i];
         }

@@ -1,20 +1,20 @@
 #include "core/render/seamless.h"
 
 #include "core/mend/checks.h"
-#include "core/mend/patch.h"
 
 namespace gq::render {
 namespace {
 
-/// Step over the mend's edge once it is laid; as good as none where it cannot be made.
-float seamOf(const Image& pixels, const std::vector<Region>& avoid, const mend::Mend& m,
-             std::stop_token stop) {
-    const auto patch = mend::makePatch({pixels, avoid}, m, stop);
-    if (!patch) return 1e9f;
-    const Rect box = mend::checkBox(m, *patch, pixels.size());
-    Image near = pixels(box).clone();
+constexpr float kCannot = 1e9f;
+
+/// How much is seen of a mend once it is laid (mend::Checks::shown).
+float shown(const mend::Setting& setting, const mend::Mend& m, std::stop_token stop) {
+    const auto patch = mend::makePatch(setting, m, stop);
+    if (!patch) return kCannot;
+    const Rect box = mend::checkBox(m, setting.pixels.size());
+    Image near = setting.pixels(box).clone();
     mend::lay(*patch, near, box.tl());
-    return mend::checked({near, box.tl(), pixels.size()}, m, *patch).seam;
+    return mend::checked({near, box.tl(), setting.pixels.size()}, m, *patch).shown();
 }
 
 }  // namespace
@@ -24,16 +24,33 @@ mend::Mend seamless(const Image& pixels, const std::vector<Region>& avoid, const
     using enum mend::Method;
     if ((mend.method != Heal && mend.method != Span) || mend.source) return mend;
     mend::Mend best = mend;
-    float least = seamOf(pixels, avoid, mend, stop);
+    float least = shown({pixels, avoid}, mend, stop);
     std::vector<mend::Mend> tries(4, mend);
     tries[0].softness = mend.softness * 1.5f + 1;
     for (int i = 1; i < 4; ++i) tries[size_t(i)].candidate = i;
     for (const auto& other : tries) {
-        if (!mend::Checks{least, 0}.seamShows() || stop.stop_requested()) break;
-        const float seam = seamOf(pixels, avoid, other, stop);
-        if (seam < least) least = seam, best = other;
+        if (least <= 1 || stop.stop_requested()) break;
+        const float seen = shown({pixels, avoid}, other, stop);
+        if (seen < least) least = seen, best = other;
     }
     return best;
+}
+
+mend::Mend anotherResult(const Composition& others, const std::vector<Region>& avoid,
+                         const mend::Mend& mend, std::stop_token stop) {
+    constexpr int kTries = 6;
+    mend::Mend next = mend;
+    next.source.reset();
+    next.lent.reset();
+    ++next.candidate;
+    if (!mend::hasSource(mend.method)) return next;
+    const Rect box = mend::readBox(next, others.size()) | mend::checkBox(next, others.size());
+    const Image near = others.part(box);
+    const mend::Setting setting{{near, box.tl(), others.size()}, avoid};
+    mend::Mend tried = next;
+    for (int i = 0; i < kTries && !stop.stop_requested(); ++i, ++tried.candidate)
+        if (shown(setting, tried, stop) <= 1) return tried;
+    return next;
 }
 
 }  // namespace gq::render

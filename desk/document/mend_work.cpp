@@ -7,6 +7,7 @@
 #include "core/render/export.h"
 #include "core/render/lend.h"
 #include "core/render/remnant.h"
+#include "core/render/seamless.h"
 #include "desk/look/convert.h"
 
 namespace gq::desk {
@@ -297,7 +298,7 @@ void MendWork::look() {
         [=, bits = m_pictures.bits()](std::stop_token stop, const Progress&) {
             Report r;
             r.mend = id;
-            const Rect near = mend::checkBox(mend, *patch, composed.size());
+            const Rect near = mend::checkBox(mend, composed.size());
             r.checks =
                 mend::checked({composed.part(near), near.tl(), composed.size()}, mend, *patch);
             if (!mend::keepsPicture(mend.method)) {
@@ -371,6 +372,36 @@ void MendWork::lendFromAnotherFrame() {
                 return false;
             });
             emit m_work.told(tr("Taken from %1").arg(from));
+        });
+}
+
+void MendWork::another() {
+    const auto* m = m_document.selectedMend();
+    const auto frame = m_document.current();
+    if (!m || !frame || !m_pictures.frame() || m_pictures.frame()->id != frame->id) return;
+    std::vector<render::PatchPtr> others;
+    for (const auto& other : frame->mends)
+        if (const auto it = m_pictures.patches().find(other.id);
+            it != m_pictures.patches().end() && other.id != m->id && !other.muted)
+            others.push_back(it->second);
+    m_jobs.run(
+        tr("Another result"), this,
+        [mend = m->mend, avoid = series::avoided(*frame, m->id, m_document.line()),
+         picture = render::Composition(m_pictures.original(), std::move(others))](
+            std::stop_token stop, const Progress&) {
+            auto next = render::anotherResult(picture, avoid, mend, stop);
+            return stop.stop_requested() ? std::nullopt : std::optional(std::move(next));
+        },
+        [this, id = m->id, frameId = frame->id,
+         was = mend::contentKey(m->mend)](std::optional<mend::Mend> next) {
+            const auto now = m_document.current();
+            if (!next || !now || now->id != frameId) return;
+            m_work.edit(tr("another result"), [&](Frame& f, Id&) {
+                for (auto& e : f.mends)
+                    if (e.id == id && mend::contentKey(e.mend) == was)
+                        return e.mend = std::move(*next), true;
+                return false;
+            });
         });
 }
 

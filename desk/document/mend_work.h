@@ -39,6 +39,8 @@ class MendWork : public QObject {
     void split();          ///< the selected mend where two materials meet
     void growOverLeft();   ///< takes in what the outline left outside
     void mendRest();       ///< new mends for what Find still sees at the place
+    /// The selected mend's next result; of Heal and Clone one that is not seen, where there is one.
+    void another();
     /// Makes the selected mend of what another frame of the scene shows there: of its own set
     /// first, then of the nearest in the series. What cannot be had is said.
     void lendFromAnotherFrame();

@@ -194,17 +194,6 @@ series::MendEntry* mutableMend(Frame& f, Id entry) {
 
 }  // namespace
 
-void Work::another(Id entry) {
-    edit(tr("another result"), [&](Frame& f, Id&) {
-        auto* m = mutableMend(f, entry);
-        if (!m) return false;
-        m->mend.source.reset();
-        m->mend.lent.reset();
-        ++m->mend.candidate;
-        return true;
-    });
-}
-
 void Work::setSource(Id entry, Point offset, bool done) {
     const auto current = m_document.current();
     if (!current) return;

@@ -35,7 +35,6 @@ class Work : public QObject {
     void leaveThese(const std::vector<series::Id>& findings);
     void leaveAllAbove();
     void erase();                                               ///< deletes the chosen mends
-    void another(series::Id entry);                             ///< the next candidate of a mend
     void setSource(series::Id entry, Point offset, bool done);  ///< previewed until done
     /// A place of the carry board: a mend of the reference on another frame.
     struct Cell {

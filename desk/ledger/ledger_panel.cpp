@@ -89,7 +89,7 @@ LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, MendWork& mends, Cr
     m_empty->setContentsMargins(12, 8, 12, 0);
     all->addWidget(m_list, 1);
     all->addWidget(m_empty, 1);
-    all->addWidget(m_mendBox = new MendBox(document, work, mends));
+    all->addWidget(m_mendBox = new MendBox(document, mends));
     m_bulk = new QWidget;
     auto* buttons = new QGridLayout(m_bulk);
     buttons->setContentsMargins(12, 0, 12, 0);

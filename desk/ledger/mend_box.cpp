@@ -11,8 +11,8 @@
 
 namespace gq::desk {
 
-MendBox::MendBox(DeskDocument& document, Work& work, MendWork& mends, QWidget* parent)
-    : QWidget(parent), m_document(document), m_work(work), m_mends(mends) {
+MendBox::MendBox(DeskDocument& document, MendWork& mends, QWidget* parent)
+    : QWidget(parent), m_document(document), m_mends(mends) {
     setObjectName("mendBox");
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(12, 8, 12, 0);
@@ -157,8 +157,7 @@ void MendBox::makeActions(QVBoxLayout& all) {
     m_more = button(tr("More"), tr("Group, order, split, copy to other frames"), "more");
     all.addWidget(row({grow, shrink, m_mute}));
     all.addWidget(row({another, m_more}));
-    connect(another, &QPushButton::clicked, this,
-            [this] { m_work.another(m_document.selected()); });
+    connect(another, &QPushButton::clicked, this, [this] { m_mends.another(); });
     connect(grow, &QPushButton::clicked, this, [this] { m_mends.grow(1); });
     connect(shrink, &QPushButton::clicked, this, [this] { m_mends.grow(-1); });
     connect(m_mute, &QPushButton::clicked, this, [this](bool on) { m_mends.setMuted(on); });
@@ -170,7 +169,7 @@ void MendBox::makeActions(QVBoxLayout& all) {
         else if (!r.remnant.empty())
             m_mends.mendRest();
         else if (r.checks.repeats() || r.checks.seamShows())
-            m_work.another(m_document.selected());
+            m_mends.another();
         else if (r.twoMaterials)
             m_mends.split();
     });

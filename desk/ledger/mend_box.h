@@ -15,7 +15,7 @@ namespace gq::desk {
 class MendBox : public QWidget {
     Q_OBJECT
   public:
-    MendBox(DeskDocument& document, Work& work, MendWork& mends, QWidget* parent = nullptr);
+    MendBox(DeskDocument& document, MendWork& mends, QWidget* parent = nullptr);
 
   private:
     using Take = std::function<void(mend::Mend&, int)>;
@@ -30,7 +30,6 @@ class MendBox : public QWidget {
     void openMore();
 
     DeskDocument& m_document;
-    Work& m_work;
     MendWork& m_mends;
     QLabel *m_title, *m_report;
     QComboBox* m_method;

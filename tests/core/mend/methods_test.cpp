@@ -416,6 +416,50 @@ TEST(Checks, SeeASeamAndARepeat) {
     EXPECT_FALSE(checked(out, m, *flat).repeats());
 }
 
+TEST(Checks, SayThatTwoMendsInSightTookTheSame) {
+    const Image clean = testkit::grass(kSize);
+    Mend first, second;
+    first.region = disc({110, 220}, 14, kSize);
+    first.source = Point(230, -150);
+    second.region = disc({170, 200}, 14, kSize);
+    second.source = *first.source + Point(110 - 170, 220 - 200);
+    Image out = clean.clone();
+    lay(*makePatch({clean, {}}, second), out);
+    const auto patch = makePatch({out, {}}, first);
+    ASSERT_TRUE(patch);
+    Image alone = clean.clone();
+    lay(*patch, alone);
+    EXPECT_FALSE(checked(alone, first, *patch).repeats()) << "its source is out of sight";
+    lay(*patch, out);
+    EXPECT_TRUE(checked(out, first, *patch).repeats());
+}
+
+TEST(Checks, TakeNoRepeatForOneWhereAllIsAlike) {
+    Image tiles;
+    cv::repeat(testkit::grass({20, 20}), 15, 20, tiles);
+    Mend m;
+    m.region = disc({150, 150}, 20, tiles.size());
+    m.method = Method::Clone;
+    m.source = Point(60, 0);
+    const auto patch = makePatch({tiles, {}}, m);
+    ASSERT_TRUE(patch);
+    lay(*patch, tiles);
+    EXPECT_FALSE(checked(tiles, m, *patch).repeats());
+}
+
+TEST(Heal, HasOtherResultsFromReallyOtherPlaces) {
+    const Image clean = testkit::grass(kSize);
+    Mend m;
+    m.region = disc({200, 150}, 8, kSize);
+    std::vector<Point> sources;
+    for (m.candidate = 1; m.candidate <= 4; ++m.candidate) {
+        const auto patch = makePatch({clean, {}}, m);
+        ASSERT_TRUE(patch);
+        for (const Point& other : sources) EXPECT_GT(cv::norm(patch->source - other), 6);
+        sources.push_back(patch->source);
+    }
+}
+
 TEST(Checks, SplitAMendWhereTwoMaterialsMeet) {
     Image two = testkit::sky(kSize);
     two(Rect(0, 150, 400, 150)).setTo(cv::Scalar(9000, 12000, 8000));

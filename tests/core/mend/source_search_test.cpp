@@ -33,7 +33,7 @@ std::vector<Source> found(const Image& pixels, const std::vector<Region>& avoid)
     const Region hole = disc(PointF(kPlace), 7, kSize);
     const Window w(pixels, kWhole, hole, avoid);
     const auto piece = pixelsOf(hole);
-    return searchSources(w, piece, ringOf(w, piece, 5), 48, 12, {});
+    return searchSources(w, piece, ringOf(w, piece, 5), {.farthest = 48, .count = 12}, {});
 }
 
 TEST(SearchSources, FindsTheSameTextureToThePixel) {
