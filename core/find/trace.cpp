@@ -150,17 +150,4 @@ Trace traceLine(const Image& pixels, PointF at) {
     return out;
 }
 
-Region similarTone(const Image& pixels, Point at, float tolerance) {
-    if (!Rect({0, 0}, pixels.size()).contains(at)) return {};
-    // At most 1000 px each way, as large as an area that can be completed.
-    const Rect box = grown(Rect(at, Size(1, 1)), 500, pixels.size());
-    Image8 tones = narrow(pixels(box));
-    if (tones.channels() == 3) cv::GaussianBlur(tones, tones, {3, 3}, 0.8);
-    Mask flooded(box.height + 2, box.width + 2, CV_8U, cv::Scalar(0));
-    const cv::Scalar by = cv::Scalar::all(double(tolerance) * 255);
-    cv::floodFill(tones, flooded, at - box.tl(), {}, nullptr, by, by,
-                  4 | (255 << 8) | cv::FLOODFILL_MASK_ONLY | cv::FLOODFILL_FIXED_RANGE);
-    return regionOf(flooded(Rect(1, 1, box.width, box.height)).clone(), box.tl());
-}
-
 }  // namespace gq::find

@@ -17,7 +17,4 @@ struct Trace {
 /// Shapes   `pixels` of 16 bits. Threads: re-entrant.
 [[nodiscard]] Trace traceLine(const Image& pixels, PointF at);
 
-/// Everything of about the same tone connected with `at`: channels within `tolerance` (0..1) of it.
-[[nodiscard]] Region similarTone(const Image& pixels, Point at, float tolerance);
-
 }  // namespace gq::find

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <opencv2/imgproc.hpp>
 
+#include "core/find/similar_tone.h"
 #include "core/find/trace.h"
 #include "core/render/export.h"
 #include "core/render/lend.h"
@@ -94,9 +95,8 @@ void MendWork::followLine(PointF at) {
 
 void MendWork::takeSimilar(PointF at, float softness) {
     addMade(tr("Looking for the same tone"), tr("similar tone"), [=](const Image& original) {
-        constexpr float kSimilar = 0.06f;  // of the scale of tones
         mend::Mend m;
-        m.region = grown(find::similarTone(original, Point(at), kSimilar), 1, original.size());
+        m.region = grown(find::similarTone(original, Point(at)), 1, original.size());
         m.method = mend::methodFor(m.region);
         m.softness = softness;
         return m;

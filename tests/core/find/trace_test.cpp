@@ -30,14 +30,5 @@ TEST(TraceLine, FindsNothingWhereThereIsNoLine) {
     EXPECT_TRUE(traceLine(testkit::sky(kSize), {-5, 900}).path.empty());
 }
 
-TEST(SimilarTone, TakesWhatIsConnectedAndStopsAtAnEdge) {
-    Image pixels = testkit::sky(kSize);
-    pixels(Rect(100, 100, 80, 60)).setTo(cv::Scalar(9000, 9000, 9000));
-    pixels(Rect(300, 100, 80, 60)).setTo(cv::Scalar(9000, 9000, 9000));
-    const Region same = similarTone(pixels, {120, 120}, 0.06f);
-    EXPECT_NEAR(same.area(), 80 * 60, 400);
-    EXPECT_FALSE(same.contains({320, 120}));
-}
-
 }  // namespace
 }  // namespace gq::find
