@@ -8,7 +8,7 @@ namespace gq::mend {
 namespace {
 
 constexpr double kDamping = 0.5;
-constexpr size_t kRingPoints = 120;
+constexpr size_t kRingPoints = 80;
 
 /// A source's pixel for a place, its coordinates kept inside the window.
 const Vec4& moved(const Window& w, const Point& p, const Point& offset) {
@@ -42,14 +42,17 @@ PlaneBasis planeBasis(const Ring& ring) {
 /// Weighted ring differences of a source with their mean and plane taken out.
 std::vector<Vec4> departure(const Window& w, const Ring& ring, const PlaneBasis& basis, Point o) {
     std::vector<Vec4> d(ring.places.size());
-    std::array<Vec4, 3> along{};
+    const auto& [level, across, down] = basis;
+    Vec4 mean{}, right{}, below{};
     for (size_t i = 0; i < d.size(); ++i) {
         const Point& p = ring.places[i];
         d[i] = splat(std::sqrt(ring.weights[i])) * (moved(w, p, o) - w.at(p.x, p.y));
-        for (size_t k = 0; k < 3; ++k) along[k] += splat(basis[k][i]) * d[i];
+        mean += splat(level[i]) * d[i];
+        right += splat(across[i]) * d[i];
+        below += splat(down[i]) * d[i];
     }
     for (size_t i = 0; i < d.size(); ++i)
-        for (size_t k = 0; k < 3; ++k) d[i] -= splat(basis[k][i]) * along[k];
+        d[i] -= splat(level[i]) * mean + splat(across[i]) * right + splat(down[i]) * below;
     return d;
 }
 
@@ -65,6 +68,20 @@ Ring thinned(const Ring& ring) {
     return out;
 }
 
+/// Sums of products, by lane; four at a time, since each addition waits for the one before.
+Vec4 dot(const std::vector<Vec4>& a, const std::vector<Vec4>& b) {
+    Vec4 s0{}, s1{}, s2{}, s3{};
+    size_t i = 0;
+    for (; i + 4 <= a.size(); i += 4) {
+        s0 += a[i] * b[i];
+        s1 += a[i + 1] * b[i + 1];
+        s2 += a[i + 2] * b[i + 2];
+        s3 += a[i + 3] * b[i + 3];
+    }
+    for (; i < a.size(); ++i) s0 += a[i] * b[i];
+    return (s0 + s1) + (s2 + s3);
+}
+
 std::vector<float> sharesOf(const Window& w, const Ring& whole,
                             const std::vector<Source>& sources) {
     const int k = int(sources.size());
@@ -76,10 +93,8 @@ std::vector<float> sharesOf(const Window& w, const Ring& whole,
     cv::Mat gram(k, k, CV_64F), share;
     for (int i = 0; i < k; ++i)
         for (int j = 0; j <= i; ++j) {
-            Vec4 sum{};
-            for (size_t p = 0; p < ring.places.size(); ++p)
-                sum += d[size_t(i)][p] * d[size_t(j)][p];
-            gram.at<double>(i, j) = gram.at<double>(j, i) = double(sum3(sum));
+            gram.at<double>(i, j) = gram.at<double>(j, i) =
+                double(sum3(dot(d[size_t(i)], d[size_t(j)])));
         }
     gram += cv::Mat::eye(k, k, CV_64F) * (kDamping * cv::trace(gram)[0] / k + 1e-9);
     cv::solve(gram, cv::Mat::ones(k, 1, CV_64F), share, cv::DECOMP_CHOLESKY);

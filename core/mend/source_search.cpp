@@ -8,7 +8,8 @@ namespace {
 
 constexpr float kNever = 1e9f, kKeepMean = 0.1f, kKeepPlane = 0.3f;
 constexpr int kGrid = 3, kNear = 48;
-constexpr size_t kRefined = 16, kCoarsePoints = 64, kFinePoints = 128;
+constexpr size_t kRefined = 16;
+constexpr size_t kFew = 48;  ///< pixels of the ring that tell likely offsets from others
 
 /// Scores offsets of one piece. Holds the ring once in the order of a scan.
 class Judge {
@@ -17,17 +18,41 @@ class Judge {
         : m_window(w), m_ring(ring), m_hole(cv::boundingRect(piece)) {
         const int stride = w.width();
         for (const Point& p : piece) m_piece.push_back(p.y * stride + p.x);
-        for (const Point& p : ring.places) {
-            m_index.push_back(p.y * stride + p.x);
-            m_target.push_back(w.at(p.x, p.y));
-        }
-        planeBasis();
+        for (const Point& p : ring.places) m_index.push_back(p.y * stride + p.x);
+        m_all = planeBasis();
+        const size_t step = std::max<size_t>(1, m_all.samples.size() / kFew);
+        for (size_t i = 0; i < m_all.samples.size(); i += step) m_few.add(m_all.samples[i]);
         m_hole = Rect(m_hole.x - 1, m_hole.y - 1, m_hole.width + 2, m_hole.height + 2);
         const Rect around(ring.box.x - 2, ring.box.y - 2, ring.box.width + 4, ring.box.height + 4);
         m_detail = w.detail(around);
     }
 
-    float cost(Point o, size_t step) const {
+    /// The cost by a few of the ring's pixels.
+    float quick(Point o) const { return cost(o, m_few); }
+
+    /// The cost by all of them, raised where the source is busier or calmer than the place.
+    float judged(Point o) const {
+        const float c = cost(o, m_all);
+        const double there = m_window.detail(m_hole + o);
+        if (c >= kNever || m_detail < 0 || there < 0) return c;
+        const double l = std::log((there + 4e-6) / (m_detail + 4e-6));
+        return c * float(1 + 0.15 * l * l);
+    }
+
+  private:
+    /// A pixel of the ring with all that its cost needs, in every lane.
+    struct Sample {
+        Vec4 target, weight, across, down;
+        int index;
+    };
+    struct Sampled {
+        std::vector<Sample> samples;
+        float weight = 0;  ///< of all
+
+        void add(const Sample& s) { samples.push_back(s), weight += s.weight[0]; }
+    };
+
+    float cost(Point o, const Sampled& ring) const {
         const Rect moved = m_ring.box + o;
         if (moved.x < 0 || moved.y < 0 || moved.br().x > m_window.width() ||
             moved.br().y > m_window.height())
@@ -45,36 +70,26 @@ class Judge {
         }
         const Vec4* v = m_window.data();
         Vec4 sum{}, across{}, down{}, square{};
-        float weight = 0;
-        for (size_t i = 0; i < m_index.size(); i += step) {
-            const Vec4 d = v[m_index[i] + shift] - m_target[i], wd = splat(m_ring.weights[i]) * d;
+        for (const Sample& s : ring.samples) {
+            const Vec4 d = v[s.index + shift] - s.target, wd = s.weight * d;
             sum += wd;
             square += wd * d;
-            across += splat(m_across[i]) * d;
-            down += splat(m_down[i]) * d;
-            weight += m_ring.weights[i];
+            across += s.across * d;
+            down += s.down * d;
         }
-        const float scale = m_total / weight;
-        const Vec4 mean = sum * sum * splat(scale / m_total);
+        const float scale = m_all.weight / ring.weight;
+        const Vec4 mean = sum * sum * splat(1 / ring.weight);
         const Vec4 plane = (across * across + down * down) * splat(scale);
         const Vec4 rest = square - mean * splat(1 - kKeepMean) - plane * splat(1 - kKeepPlane);
-        return std::max(0.0f, sum3(rest)) / m_total * scale * (1 + 2 * penalty) + 1e-7f +
+        return std::max(0.0f, sum3(rest)) / ring.weight * (1 + 2 * penalty) + 1e-7f +
                penalty * 1e-3f;
     }
 
-    /// The cost raised where the source is busier or calmer than the place.
-    float judged(Point o) const {
-        const float c = cost(o, 1);
-        const double there = m_window.detail(m_hole + o);
-        if (c >= kNever || m_detail < 0 || there < 0) return c;
-        const double l = std::log((there + 4e-6) / (m_detail + 4e-6));
-        return c * float(1 + 0.15 * l * l);
-    }
-
-  private:
-    /// Two ramps over the ring, at right angles to a constant and to each other under the weights.
-    void planeBasis() {
+    /// The ring with two ramps over it, at right angles to a constant and to each other under the
+    /// weights.
+    Sampled planeBasis() {
         const size_t n = m_ring.places.size();
+        Sampled out;
         double mx = 0, my = 0, total = 0;
         for (size_t i = 0; i < n; ++i) {
             total += double(m_ring.weights[i]);
@@ -96,19 +111,18 @@ class Judge {
         }
         for (size_t i = 0; i < n; ++i) {
             const double x = m_ring.places[i].x - mx, y = m_ring.places[i].y - my - xy / xx * x;
-            m_across.push_back(float(double(m_ring.weights[i]) * x / std::sqrt(xx)));
-            m_down.push_back(float(double(m_ring.weights[i]) * y / std::sqrt(yy)));
+            out.add({m_window.at(m_ring.places[i].x, m_ring.places[i].y), splat(m_ring.weights[i]),
+                     splat(float(double(m_ring.weights[i]) * x / std::sqrt(xx))),
+                     splat(float(double(m_ring.weights[i]) * y / std::sqrt(yy))), m_index[i]});
         }
-        m_total = float(total);
+        return out;
     }
 
     const Window& m_window;
     const Ring& m_ring;
     Rect m_hole;
     std::vector<int> m_piece, m_index;
-    std::vector<Vec4> m_target;
-    std::vector<float> m_across, m_down;
-    float m_total = 1;
+    Sampled m_all, m_few;
     double m_detail = -1;
 };
 
@@ -155,8 +169,6 @@ Ring ringOf(const Window& w, const std::vector<Point>& piece, int width) {
 std::vector<Source> searchSources(const Window& w, const std::vector<Point>& piece,
                                   const Ring& ring, const Reach& reach, std::stop_token stop) {
     const Judge judge(w, piece, ring);
-    const size_t step = std::max<size_t>(1, ring.places.size() / kCoarsePoints),
-                 fine = std::max<size_t>(1, ring.places.size() / kFinePoints);
     // Far away the grid is twice as wide.
     std::vector<int> steps;
     for (int v = -reach.farthest; v <= reach.farthest;
@@ -166,7 +178,7 @@ std::vector<Source> searchSources(const Window& w, const std::vector<Point>& pie
     for (const int y : steps) {
         if (stop.stop_requested()) return {};
         for (const int x : steps)
-            if (const float c = judge.cost({x, y}, step);
+            if (const float c = judge.quick({x, y});
                 c < kNever && std::max(std::abs(x), std::abs(y)) >= reach.nearest)
                 coarse.push_back({{x, y}, c});
     }
@@ -182,7 +194,7 @@ std::vector<Source> searchSources(const Window& w, const std::vector<Point>& pie
         Source best{s.offset, kNever};
         for (int y = -1; y <= 1; ++y)
             for (int x = -1; x <= 1; ++x)
-                if (const float c = judge.cost(s.offset + Point(x, y), fine); c < best.cost)
+                if (const float c = judge.quick(s.offset + Point(x, y)); c < best.cost)
                     best = {s.offset + Point(x, y), c};
         s = best;
         if (s.cost < kNever) s.cost = judge.judged(s.offset);

@@ -83,16 +83,23 @@ void Window::roughFill() {
 }
 
 void Window::sumDetail() const {
-    cv::Mat tone(m_box.size(), CV_32F), soft, near;
-    for (int y = 0; y < m_box.height; ++y)
-        for (int x = 0; x < m_box.width; ++x) tone.at<float>(y, x) = lumaOf(at(x, y));
+    cv::Mat tone(m_box.size(), CV_32F), soft, clear(m_box.size(), CV_8U, cv::Scalar(1));
+    for (int y = 0; y < m_box.height; ++y) {
+        auto* t = tone.ptr<float>(y);
+        for (int x = 0; x < m_box.width; ++x) t[x] = lumaOf(at(x, y));
+    }
     cv::GaussianBlur(tone, soft, {9, 9}, 1.5);
-    tone -= soft;
-    tone = tone.mul(tone);
-    cv::dilate(m_forbidden, near, cv::Mat::ones(9, 9, CV_8U));
-    tone.setTo(0, near);
+    cv::subtract(tone, soft, tone);
+    cv::multiply(tone, tone, tone);
+    if (const Rect open = cv::boundingRect(m_forbidden); !open.empty()) {
+        const Rect around = grown(open, 4, m_box.size());
+        cv::Mat near;
+        cv::dilate(m_forbidden(around), near, cv::Mat::ones(9, 9, CV_8U));
+        tone(around).setTo(0, near);
+        clear(around).setTo(0, near);
+    }
     cv::integral(tone, m_detailSum, CV_64F);
-    cv::integral(cv::Mat(1 - near), m_detailCount, CV_32S);
+    cv::integral(clear, m_detailCount, CV_32S);
 }
 
 double Window::detail(Rect r) const {
