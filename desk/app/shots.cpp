@@ -85,6 +85,7 @@ void shootCloudWatch(const fs::path& folder, const QString& out) {
     QTest::keyClick(&w, Qt::Key_M, Qt::ControlModifier);
     settle(w);
     w.setStage(Stage::Mend);
+    w.bench().setToolSize(48);
     const auto frame = w.document().current();
     if (!frame->mends.empty()) w.document().select(frame->mends.front().id);
     w.bench().zoomTo(1.0, w.bench().toWidget(frame->mends.front().mend.region.centre()));

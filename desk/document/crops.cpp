@@ -106,12 +106,15 @@ Point middleOf(const Region& region) {
 }  // namespace
 
 Rect cropBox(const Region& region, const Size& picture) {
-    // Of something long only its middle is shown, large enough to be judged.
+    constexpr int kLeast = 36, kMost = 600, kOfLong = 160;
     const int longest = std::max(region.box.width, region.box.height);
-    const int side = std::min({std::clamp(longest * 2, 36, 600), picture.width, picture.height,
-                               longest > 600 ? 160 : 600});
-    Point c = region.box.tl() + Point(region.box.width / 2, region.box.height / 2);
-    if (longest > 600) c = middleOf(region);
+    // Of something long only its middle is shown, large enough to be judged.
+    const bool middle =
+        longest > kMost || (2 * longest > kOfLong && region.area() < 0.3 * region.box.area());
+    const int side = std::min(
+        {std::clamp(longest * 2, kLeast, middle ? kOfLong : kMost), picture.width, picture.height});
+    const Point c = middle ? middleOf(region)
+                           : region.box.tl() + Point(region.box.width / 2, region.box.height / 2);
     return {std::clamp(c.x - side / 2, 0, picture.width - side),
             std::clamp(c.y - side / 2, 0, picture.height - side), side, side};
 }

@@ -7,11 +7,23 @@
 
 namespace gq::desk {
 
+namespace {
+
+constexpr int kCrop = 50;  ///< px of a crop as drawn
+
+}  // namespace
+
 LedgerDelegate::LedgerDelegate(LedgerModel& model, Crops& crops, QObject* parent)
     : QStyledItemDelegate(parent), m_model(model), m_crops(crops) {}
 
 QSize LedgerDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const {
     return {260, m_model.row(index.row()).fold ? 34 : 62};
+}
+
+QString LedgerDelegate::scaleOf(const LedgerModel::Row& row) const {
+    const Region& region = row.finding ? row.finding->finding.region : row.mend->mend.region;
+    const int side = cropBox(region, m_model.picture()).width;
+    return QStringLiteral("%1 %").arg(std::lround(100.0 * kCrop / std::max(1, side)));
 }
 
 void LedgerDelegate::paint(QPainter* p, const QStyleOptionViewItem& option,
@@ -20,7 +32,7 @@ void LedgerDelegate::paint(QPainter* p, const QStyleOptionViewItem& option,
     const Theme& t = theme();
     const QRect r = option.rect;
     p->save();
-    p->setRenderHint(QPainter::Antialiasing);
+    p->setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
     if (row.fold) {
         p->setPen(t.dim);
         p->drawText(r.adjusted(14, 0, -8, 0), Qt::AlignVCenter,
@@ -35,7 +47,7 @@ void LedgerDelegate::paint(QPainter* p, const QStyleOptionViewItem& option,
     }
     const auto* crops = m_crops.entry(row.id);
     for (int i = 0; i < 2; ++i) {
-        const QRect box(r.left() + 12 + i * 56, r.top() + 6, 50, 50);
+        const QRect box(r.left() + 12 + i * (kCrop + 6), r.top() + 6, kCrop, kCrop);
         p->fillRect(box, t.raised);
         if (crops && !(i ? crops->after : crops->before).isNull())
             p->drawImage(box, i ? crops->after : crops->before);
@@ -60,7 +72,15 @@ void LedgerDelegate::paint(QPainter* p, const QStyleOptionViewItem& option,
     small.setPixelSize(11);
     p->setFont(small);
     p->setPen(t.dim);
-    p->drawText(QRect(x, r.top() + 32, right - x, 18), Qt::AlignVCenter, detailOf(row));
+    const QRect second(x, r.top() + 32, right - x, 18);
+    p->drawText(second, Qt::AlignVCenter, detailOf(row));
+    const QString scale = scaleOf(row);
+    const QFontMetrics wide(small);
+    if (wide.horizontalAdvance(detailOf(row)) + wide.horizontalAdvance(scale) + 8 <
+        second.width()) {
+        p->setPen(t.faint);
+        p->drawText(second, Qt::AlignVCenter | Qt::AlignRight, scale);
+    }
     const QRect end(right - 64, r.top() + 11, 64, 20);
     if (row.mend) {
         p->setPen(row.mend->muted ? t.look : t.accentText);

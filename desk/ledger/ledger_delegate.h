@@ -6,7 +6,7 @@
 
 namespace gq::desk {
 
-/// Paints a ledger row: crop before | after, kind, measures, confidence, state.
+/// Paints a ledger row: crop before | after with their scale, kind, measures, confidence, state.
 class LedgerDelegate : public QStyledItemDelegate {
     Q_OBJECT
   public:
@@ -17,6 +17,9 @@ class LedgerDelegate : public QStyledItemDelegate {
                                  const QModelIndex& index) const override;
 
   private:
+    /// How large a row's crops are drawn: "140 %".
+    [[nodiscard]] QString scaleOf(const LedgerModel::Row& row) const;
+
     LedgerModel& m_model;
     Crops& m_crops;
 };

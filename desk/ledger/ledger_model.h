@@ -30,6 +30,7 @@ class LedgerModel : public QAbstractListModel {
     [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
     [[nodiscard]] const Row& row(int i) const { return m_rows[size_t(i)]; }
     [[nodiscard]] int indexOf(series::Id id) const;
+    [[nodiscard]] Size picture() const { return m_frame ? m_frame->geometry.stored : Size(); }
 
     void setShow(Show show);
     [[nodiscard]] Show show() const { return m_show; }

@@ -4,6 +4,7 @@
 #include <QMenu>
 
 #include "desk/bench/rounds.h"
+#include "desk/document/crops.h"
 #include "desk/stages/find_settings.h"
 #include "tests/desk/desk_kit.h"
 
@@ -162,6 +163,18 @@ TEST_F(FindStage, RoundsSeeEveryPartOfTheFrame) {
     ASSERT_FALSE(seen.empty());
     EXPECT_EQ(cv::countNonZero(seen), int(seen.total()));
     EXPECT_GE(w().bench().zoom(), 0.99 / w().bench().devicePixelRatioF());
+}
+
+TEST(CropBox, ShowsAllOfABlotAndTheMiddleOfALineLargeEnoughToBeJudged) {
+    const Size picture(2000, 1500);
+    const Region stain = disc({700, 600}, 200, picture);
+    EXPECT_EQ(cropBox(stain, picture) & stain.box, stain.box);
+    const Region hair = stroke({{300, 300}, {500, 420}, {700, 350}}, 4, picture);
+    const Rect shown = cropBox(hair, picture);
+    EXPECT_LE(shown.width, 160);
+    EXPECT_TRUE(hair.contains((shown.tl() + shown.br()) / 2)) << "the line runs through its middle";
+    EXPECT_GE(cropBox(disc({5, 5}, 3, picture), picture).width, 36);
+    EXPECT_EQ(cropBox(disc({5, 5}, 3, picture), picture).tl(), Point(0, 0));
 }
 
 TEST(Rounds, WalkColumnsInZigzagAndComeBack) {
