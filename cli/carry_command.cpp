@@ -4,6 +4,7 @@
 
 #include "cli/batch.h"
 #include "core/carry/chart_file.h"
+#include "core/carry/glass_dust.h"
 #include "core/files/folder_scan.h"
 #include "core/files/picture_writer.h"
 #include "core/render/compose.h"
@@ -46,15 +47,18 @@ series::FramePtr frameNamed(const series::Series& s, const std::string& name) {
     return nullptr;
 }
 
-/// The reference with mends: its own, or those of what is found on it now; on film with what some
-/// other frames of the roll tell.
-Result<series::Frame> mended(series::Series s, const series::Frame& frame,
-                             const find::FindPlan& plan, series::Id& next,
-                             const Progress& progress) {
+struct Reference {
+    series::Frame own;   ///< with its mends, or those of what is found on it now
+    series::Frame from;  ///< what of it is carried, and what it hides but other scans show
+};
+
+/// Of film and prints some other frames of the roll or the flatbed have a say.
+Result<Reference> mended(series::Series s, const series::Frame& frame, const find::FindPlan& plan,
+                         series::Id& next, const Progress& progress) {
     constexpr size_t kOthers = 8;
-    if (!frame.mends.empty()) return frame;
+    if (!frame.mends.empty()) return Reference{frame, frame};
     std::vector<std::string> ids{frame.id};
-    if (find::isFilm(plan.origin))
+    if (plan.origin != find::Origin::Sensor)
         for (const auto& f : carry::evenlyPicked(s.frames, kOthers))
             if (f->id != frame.id) ids.push_back(f->id);
     s.plan = plan;
@@ -66,7 +70,11 @@ Result<series::Frame> mended(series::Series s, const series::Frame& frame,
     next = found->series.nextId;
     const auto pixels = render::originalPixels(*with);
     if (!pixels) return tl::unexpected(pixels.error());
-    return render::withMends(*pixels, *with, render::openAbove(*with, plan.line), next);
+    Reference out;
+    out.own = render::withMends(*pixels, *with, render::openAbove(*with, plan.line), next);
+    out.from =
+        plan.origin == find::Origin::Print ? carry::glassOf(out.own, found->series, next) : out.own;
+    return out;
 }
 
 struct Job {
@@ -142,7 +150,7 @@ Result<Job> jobFromSeries(const CarryOptions& o, const Common& common, std::vect
     job.foundNow = found->mends.empty();
     auto reference = mended(*s, *found, plan, job.next, stepReport(common, "search"));
     if (!reference) return tl::unexpected(reference.error());
-    job.reference = std::move(*reference);
+    job.reference = std::move(reference->from);
     const bool alike = std::any_of(s->frames.begin(), s->frames.end(), [&](const auto& f) {
         return f->id != job.reference.id && series::correctedAlike(job.reference, *f);
     });
@@ -151,7 +159,7 @@ Result<Job> jobFromSeries(const CarryOptions& o, const Common& common, std::vect
         if (!image) return tl::unexpected(image.error());
         job.reference = *carry::pinned(*image, job.reference, job.line);
     }
-    *s = s->with(job.reference);
+    *s = s->with(plan.origin == find::Origin::Print ? reference->own : job.reference);
     job.targets = s->frames;
     if (o.sameSource || o.heal || plan.origin != find::Origin::Sensor) return job;
     if (job.foundNow) {  // what it hides but the series shows

@@ -48,7 +48,7 @@ void addCharted(const series::Series& s, const std::vector<std::string>& group,
     for (const auto& f : frames) out[f->file] = {*f, kept};
 }
 
-/// Three or more frames of one film, searched together.
+/// Three or more frames of one film or scans of one flatbed, searched together.
 void addSearched(const series::Series& s, const std::vector<std::string>& group,
                  const Common& common, KnownFrames& out) {
     const auto found =
@@ -76,10 +76,10 @@ KnownFrames knownFrames(const std::vector<fs::path>& files, const CleanOptions& 
     for (const auto& f : s.frames) ids.push_back(f->id);
     for (const auto& group : render::searchedTogether(s, ids, render::Untold::Apart)) {
         if (group.size() < render::kTogether) continue;
-        if (find::isFilm(plan.origin))
-            addSearched(s, group, common, out);
-        else
+        if (plan.origin == find::Origin::Sensor)
             addCharted(s, group, common, out);
+        else
+            addSearched(s, group, common, out);
     }
     return out;
 }

@@ -29,7 +29,10 @@ struct Landing {
     Region region;
     std::optional<mend::Mend> mend;
     Verdict verdict = Verdict::NotVisible;
-    bool shown = false;  ///< it was looked for, and lies there
+    Region own;             ///< of the blemish found; empty if a person outlined it
+    bool expected = false;  ///< the series tells of it: it is likely to lie here too
+    bool line = false;      ///< it was followed along the film, and lies there
+    bool shows = true;      ///< it is seen, or not known to be unseen
 };
 
 /// A line along the film sways from frame to frame: it is looked for.
@@ -42,8 +45,8 @@ void followLine(const Image& pixels, const Frame& reference, const Size& size, L
     if (!course || runShare(*course, size) < kLongEnough) return;
     const auto line = lineIn(pixels, *course);
     if (!line) return;
-    l.region = l.mend->region = line->region;
-    l.shown = true;
+    l.region = l.mend->region = l.own = line->region;
+    l.line = l.expected = true;
 }
 
 Point carriedOffset(Point offset, const FrameGeometry& from, const FrameGeometry& to) {
@@ -92,21 +95,27 @@ bool unshade(const Image& pixels, const Frame& target, const Shadow& shadow, Lan
     return true;
 }
 
-/// Of a blemish found and of one that a person outlined, which may be dark or light.
+/// Of a blemish that a person outlined, which may be dark or light, by the mend's outline; of one
+/// that was found by its own too, since the mend may reach far beyond it.
 bool isSeen(const Image& pixels, const Landing& l, const Frame& reference) {
-    const Visibility v = visibilityOf(pixels, l.region);
     const auto* found = reference.finding(l.from->finding);
-    return found ? shows(v, found->finding.polarity) : showsEither(v);
+    const auto byMend = visibilityOf(pixels, l.region);
+    if (!found) return showsEither(byMend);
+    const auto polarity = found->finding.polarity;
+    if (shows(byMend, polarity)) return true;
+    if (found->finding.kind == find::Kind::Shadow) return false;
+    const auto byOwn = visibilityOf(pixels, l.own);
+    return l.expected ? shows(byOwn, polarity) : clearlyShows(byOwn, polarity);
 }
 
-void judge(const Image& pixels, Landing& l, const Frame& reference,
-           const std::vector<Region>& avoid, std::stop_token stop) {
-    if (!l.shown && !isSeen(pixels, l, reference)) return;
+void judge(const Image& pixels, Landing& l, const std::vector<Region>& avoid,
+           std::stop_token stop) {
+    if (!l.shows) return;
     const auto patch = mend::makePatch({pixels, avoid}, *l.mend, stop);
     if (!patch) return;
     float change = patch->change;
-    if (l.shown)  // a line is thin: its soft edge, in which nothing changes, is most of its mend
-        change *= float(cv::countNonZero(patch->footprint)) / float(l.region.area());
+    if (l.expected && !l.own.empty())  // what changes is the blemish; its mend may be much larger
+        change *= float(cv::countNonZero(patch->footprint)) / float(l.own.area());
     l.verdict = patch->misfit > kHarm * change ? Verdict::NeedsLook : Verdict::Mended;
 }
 
@@ -161,9 +170,14 @@ Result<Frame> carryTo(const Image& pixels, const Frame& from, const Frame& to,
     std::vector<Region> avoid = series::avoided(out, 0, line);
     std::vector<Landing> landings;
     for (const auto* m : mends) {
-        Landing l{m, carried(m->mend.region, reference.geometry, target.geometry), m->mend,
-                  Verdict::NotVisible};
+        Landing l{.from = m,
+                  .region = carried(m->mend.region, reference.geometry, target.geometry),
+                  .mend = m->mend};
         if (l.region.empty()) continue;
+        if (const auto* found = reference.finding(m->finding)) {
+            l.own = carried(found->finding.region, reference.geometry, target.geometry);
+            l.expected = found->charted && found->finding.kind != find::Kind::Shadow;
+        }
         l.mend->region = l.region;
         l.mend->source.reset();
         l.mend->lent.reset();
@@ -174,9 +188,20 @@ Result<Frame> carryTo(const Image& pixels, const Frame& from, const Frame& to,
         }
         landings.push_back(std::move(l));
     }
-    for (const auto& l : landings) avoid.push_back(l.region);
+    const int count = int(landings.size());
     if (!forEach(
-            int(landings.size()),
+            count,
+            [&](int i) {
+                Landing& l = landings[size_t(i)];
+                if (!alike && !l.line && !shadowOf(*l.from, shadows))
+                    l.shows = isSeen(pixels, l, reference);
+            },
+            stop))
+        return cancelled();
+    for (const auto& l : landings)
+        if (l.shows) avoid.push_back(l.region);
+    if (!forEach(
+            count,
             [&](int i) {
                 Landing& l = landings[size_t(i)];
                 if (alike) {  // what is put together later must be corrected everywhere
@@ -184,8 +209,9 @@ Result<Frame> carryTo(const Image& pixels, const Frame& from, const Frame& to,
                     return;
                 }
                 const Shadow* shadow = shadowOf(*l.from, shadows);
-                if (!shadow || !unshade(pixels, target, *shadow, l))
-                    judge(pixels, l, reference, avoid, stop);
+                if (shadow && unshade(pixels, target, *shadow, l)) return;
+                if (shadow) l.shows = isSeen(pixels, l, reference);
+                judge(pixels, l, avoid, stop);
             },
             stop))
         return cancelled();

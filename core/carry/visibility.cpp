@@ -43,7 +43,8 @@ Template templateOf(const Mask& mask, int reach) {
 
 constexpr float kLeast = 0.005f, kSpreads = 2, kSpreadsOfFew = 4;
 
-bool stands(const Visibility& v, float side, float spreads) {
+bool stands(const Visibility& v, find::Polarity polarity, float spreads) {
+    const float side = polarity == find::Polarity::Dark ? 1.0f : -1.0f;
     return side * v.significance > spreads && side * v.depth > kLeast;
 }
 
@@ -108,11 +109,16 @@ Visibility visibilityOf(const Image& pixels, const Region& region) {
 }
 
 bool shows(const Visibility& v, find::Polarity polarity) {
-    return stands(v, polarity == find::Polarity::Dark ? 1.0f : -1.0f, kSpreads);
+    return stands(v, polarity, kSpreads);
+}
+
+bool clearlyShows(const Visibility& v, find::Polarity polarity) {
+    return stands(v, polarity, kSpreadsOfFew);
 }
 
 bool showsEither(const Visibility& v) {
-    return stands(v, 1, kSpreads) || stands(v, -1, kSpreadsOfFew);
+    return stands(v, find::Polarity::Dark, kSpreads) ||
+           stands(v, find::Polarity::Light, kSpreadsOfFew);
 }
 
 }  // namespace gq::carry

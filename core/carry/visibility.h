@@ -17,9 +17,11 @@ struct Visibility {
 /// Threads re-entrant.
 [[nodiscard]] Visibility visibilityOf(const Image& pixels, const Region& region);
 
-/// True if the blemish shows: two spreads and 0.5 % of the light; a known place needs less proof
-/// than a new one.
+/// True if the blemish shows: two spreads and 0.5 % of the light; a place that the series knows
+/// needs less proof than a new one.
 [[nodiscard]] bool shows(const Visibility& v, find::Polarity polarity = find::Polarity::Dark);
+/// The same of one that only one frame tells of: four spreads, as few lie in others too.
+[[nodiscard]] bool clearlyShows(const Visibility& v, find::Polarity polarity);
 /// The same of one that may be dark or light: the lighter needs four spreads, as few are.
 [[nodiscard]] bool showsEither(const Visibility& v);
 

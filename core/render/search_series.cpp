@@ -4,6 +4,7 @@
 #include <map>
 
 #include "core/carry/confirm.h"
+#include "core/carry/glass_dust.h"
 #include "core/carry/roll_lines.h"
 #include "core/find/long_scratches.h"
 #include "core/render/export.h"
@@ -81,6 +82,15 @@ class Searching {
             carry::withRollLines(m_out.series, searched, originalPixels, doubtful, m_stop);
     }
 
+    /// Scans of one glass show its dust.
+    void prints(const std::vector<std::string>& frames) {
+        const size_t before = m_out.searched.size();
+        apart(frames);
+        const std::vector<std::string> searched(m_out.searched.begin() + long(before),
+                                                m_out.searched.end());
+        m_out.series = carry::withGlassDust(m_out.series, searched, originalPixels, m_stop);
+    }
+
   private:
     struct Opened {
         const Image& pixels;
@@ -143,9 +153,11 @@ std::vector<std::vector<std::string>> searchedTogether(const series::Series& ser
     const auto origin = series.plan.origin;
     const auto belongs = [&](const series::Frame& frame, const series::Frame& first) {
         if (find::isFilm(origin)) return frame.file.parent_path() == first.file.parent_path();
+        if (origin == find::Origin::Print)
+            return frame.file.parent_path() == first.file.parent_path() &&
+                   frame.geometry.stored == first.geometry.stored;
         const bool told = untold == Untold::OneCamera || !frame.camera.empty();
-        return origin == find::Origin::Sensor && told && first.camera == frame.camera &&
-               carry::refusal(first, frame).empty();
+        return told && first.camera == frame.camera && carry::refusal(first, frame).empty();
     };
     std::vector<std::vector<std::string>> out;
     for (const auto& id : frames) {
@@ -170,8 +182,10 @@ Result<SearchedSeries> searchSeries(const series::Series& series,
             searching.apart(group);
         else if (series.plan.origin == find::Origin::Sensor)
             searching.sensor(group);
-        else
+        else if (find::isFilm(series.plan.origin))
             searching.film(group);
+        else
+            searching.prints(group);
     if (stop.stop_requested()) return cancelled();
     return out;
 }

@@ -13,7 +13,8 @@ enum class Untold { OneCamera, Apart };
 inline constexpr size_t kTogether = 3;
 
 /// Ids of frames that can say together what one cannot: those of one camera's sensor, those of a
-/// film in one folder, each print alone. In the order of the first of each.
+/// film in one folder, scans of prints of one size in one folder. In the order of the first of
+/// each.
 [[nodiscard]] std::vector<std::vector<std::string>> searchedTogether(
     const series::Series& series, const std::vector<std::string>& frames, Untold untold);
 
@@ -27,8 +28,9 @@ struct SearchedSeries {
 
 /// Searches `frames` of a series by its plan. Three or more of one camera tell shadows of its
 /// sensor from what is in the picture (`carry::confirmed`), three or more of a film the lines of
-/// its roll (`carry::withRollLines`).
-/// Cost: where frames say something together each is read twice. Memory: one decoded frame and the
+/// its roll (`carry::withRollLines`), three or more scans of prints the dust of their flatbed's
+/// glass (`carry::withGlassDust`).
+/// Cost: where frames say something together each may be read twice. Memory: one decoded frame and the
 /// sums over a sensor. Threads: parallel inside; equal bits for any number. Errors: Cancelled.
 [[nodiscard]] Result<SearchedSeries> searchSeries(const series::Series& series,
                                                   const std::vector<std::string>& frames,

@@ -21,7 +21,7 @@ struct FindingEntry {
     Id id = 0;
     find::Finding finding;
     bool left = false;     ///< looked at and left alone
-    bool charted = false;  ///< the series has a shadow at the same place of the sensor
+    bool charted = false;  ///< the series shows the same at this place of the sensor, film or glass
 };
 
 struct MendEntry {

@@ -40,7 +40,7 @@ QString whyProposed(const series::FindingEntry& entry, float line) {
     if (entry.charted)
         out << (f.kind == find::Kind::Scratch
                     ? tr("it runs along the whole roll")
-                    : tr("other frames show it at the same place of the sensor"));
+                    : tr("other frames show it at the same place"));
     if (!series::proposed(entry, line)) out << tr("below the line: %1").arg(doubt(m));
     return out.join('\n');
 }

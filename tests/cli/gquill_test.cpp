@@ -241,6 +241,37 @@ TEST_F(Series, OfAFilmIsCleanedOfTheLinesOfItsRoll) {
     }
 }
 
+TEST_F(Series, OfAFlatbedsScansCarriesTheGlasssDustAndWhatTheReferenceHides) {
+    const Spot grain{{300, 200}, 4, 0.8f}, hidden{{150, 300}, 4, 0.8f};
+    const auto scan = [&](std::uint32_t i) { return at("scans/s" + std::to_string(i) + ".tif"); };
+    std::filesystem::create_directories(dir / "scans");
+    for (std::uint32_t i = 1; i <= 4; ++i) {
+        std::vector<Spot> spots{grain, {{100.f + 90.f * float(i), 100}, 4, 0.8f}};
+        if (i > 1) spots.push_back(hidden);  // white paper hides it on the first
+        testkit::write(scan(i), testkit::specked(testkit::sky(kSize, i), spots), 16);
+    }
+    const Ran r = gquill("carry --from " + at("scans") + " --reference s1.tif --origin print -o " +
+                         at("carried"));
+    ASSERT_EQ(r.exit, 0) << r.out;
+    const auto mended = [&](std::uint32_t i, const Spot& s) {
+        const std::string name = "s" + std::to_string(i) + ".tif";
+        const Image out = files::readPicture(dir / "carried" / name)->picture.pixels,
+                    clean = testkit::sky(kSize, i);
+        const Rect box(int(s.at.x) - 3, int(s.at.y) - 3, 6, 6);
+        return std::abs(cv::mean(out(box))[1] - cv::mean(clean(box))[1]) < 1500;
+    };
+    for (std::uint32_t i = 2; i <= 4; ++i) {
+        EXPECT_TRUE(mended(i, grain)) << i;
+        EXPECT_TRUE(mended(i, hidden)) << i;
+        EXPECT_FALSE(mended(i, {{100.f + 90.f * float(i), 100}, 4, 0.8f}))
+            << "the paper's own is not carried to, nor mended";
+    }
+    const Image first = files::readPicture(dir / "carried" / "s1.tif")->picture.pixels,
+                was = files::readPicture(scan(1))->picture.pixels;
+    const Rect box(int(hidden.at.x) - 8, int(hidden.at.y) - 8, 16, 16);
+    EXPECT_TRUE(testkit::equal(first(box), was(box))) << "the reference is left alone there";
+}
+
 TEST_F(Series, IsMergedWithTheProfileOfItsFrames) {
     const auto raw = testkit::demoFolder() / "cloud-watch" / "CW-001.dng";
     if (!std::filesystem::exists(raw)) GTEST_SKIP() << "needs the demo series";

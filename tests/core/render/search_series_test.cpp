@@ -41,9 +41,10 @@ TEST(SearchSeries, PutsFramesOfOneSensorTogether) {
               (Groups{{"a", "c"}, {"b"}, {"d", "f"}, {"e"}}));
 }
 
-TEST(SearchSeries, PutsAFilmTogetherAndPrintsApart) {
+TEST(SearchSeries, PutsAFilmTogetherAndPrintsOfOneSize) {
     EXPECT_EQ(searchedTogether(mixed(find::Origin::Negative), kAll, Untold::Apart), Groups{kAll});
-    EXPECT_EQ(searchedTogether(mixed(find::Origin::Print), kAll, Untold::OneCamera).size(), 6u);
+    EXPECT_EQ(searchedTogether(mixed(find::Origin::Print), kAll, Untold::OneCamera),
+              (Groups{{"a", "b", "d", "f"}, {"c"}, {"e"}}));
     auto s = mixed(find::Origin::Positive);
     for (const char* id : {"b", "e"}) {
         auto moved = *s.frame(id);
@@ -52,6 +53,34 @@ TEST(SearchSeries, PutsAFilmTogetherAndPrintsApart) {
     }
     EXPECT_EQ(searchedTogether(s, kAll, Untold::Apart), (Groups{{"a", "c", "d", "f"}, {"b", "e"}}))
         << "a folder holds one film";
+}
+
+TEST(SearchSeries, TellsTheDustOfAGlassByTheScansThatShowIt) {
+    testkit::Scratch dir;
+    const testkit::Spot grain{{300, 200}, 4, 0.8f};
+    std::vector<std::filesystem::path> files;
+    for (std::uint32_t i = 0; i < 3; ++i) {
+        const float x = 80 + 120 * float(i);
+        files.push_back(dir / ("scan" + std::to_string(i) + ".tif"));
+        testkit::write(files.back(),
+                       testkit::specked(testkit::sky({600, 400}, 2 + i),
+                                        {grain, {{x, 90}, 4, 0.8f}, {{x, 330}, 3, 0.8f}}),
+                       16);
+    }
+    std::vector<Error> faults;
+    auto s = series::makeSeries(files, "", faults);
+    s.plan.origin = find::Origin::Print;
+    const auto out = searchSeries(s, {"f0001", "f0002", "f0003"}, Untold::Apart);
+    ASSERT_TRUE(out);
+    for (const auto& f : out->series.frames) {
+        int tied = 0;
+        for (const auto& e : f->findings)
+            if (e.charted) {
+                ++tied;
+                EXPECT_TRUE(e.finding.region.contains(Point(grain.at)));
+            }
+        EXPECT_EQ(tied, 1) << f->name();
+    }
 }
 
 /// A folder's frames as a series of negatives.
