@@ -92,7 +92,7 @@ class Glass {
     std::map<Cell, std::vector<size_t>> m_cells;
 };
 
-/// `only` = what is tied already.
+/// What two frames and more show; with `onlyTied` of what was tied before.
 std::vector<Grain> grainsOf(const series::Series& series, const std::vector<std::string>& frames,
                             bool onlyTied) {
     if (frames.empty()) return {};

@@ -60,7 +60,9 @@ float seamOf(const Excerpt& pixels, const Region& region) {
 }
 
 /// True if the method fills with pieces of the picture large enough to be known again.
-bool copies(Method method) { return hasSource(method) || method == Method::Rebuild; }
+bool copies(Method method) {
+    return hasSource(method) || method == Method::Rebuild;
+}
 
 /// Distance to the region over a box around it.
 cv::Mat distanceAround(const Region& region, const Rect& box) {

@@ -178,9 +178,8 @@ std::vector<Source> searchSources(const Window& w, const std::vector<Point>& pie
     for (const int y : steps) {
         if (stop.stop_requested()) return {};
         for (const int x : steps)
-            if (const float c = judge.quick({x, y});
-                c < kNever && std::max(std::abs(x), std::abs(y)) >= reach.nearest)
-                coarse.push_back({{x, y}, c});
+            if (std::max(std::abs(x), std::abs(y)) >= reach.nearest)
+                if (const float c = judge.quick({x, y}); c < kNever) coarse.push_back({{x, y}, c});
     }
     const size_t kept = std::min(coarse.size(), std::max(kRefined, 2 * reach.count));
     if (reach.apart > kGrid) {

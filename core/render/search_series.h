@@ -30,8 +30,8 @@ struct SearchedSeries {
 /// sensor from what is in the picture (`carry::confirmed`), three or more of a film the lines of
 /// its roll (`carry::withRollLines`), three or more scans of prints the dust of their flatbed's
 /// glass (`carry::withGlassDust`).
-/// Cost: where frames say something together each may be read twice. Memory: one decoded frame and the
-/// sums over a sensor. Threads: parallel inside; equal bits for any number. Errors: Cancelled.
+/// Cost: where frames say something together each may be read twice. Memory: one decoded frame and
+/// the sums over a sensor. Threads: parallel inside; equal bits for any number. Errors: Cancelled.
 [[nodiscard]] Result<SearchedSeries> searchSeries(const series::Series& series,
                                                   const std::vector<std::string>& frames,
                                                   Untold untold, const Progress& progress = {},

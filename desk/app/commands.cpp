@@ -120,8 +120,7 @@ void MainWindow::addEditCommands() {
     m_actions->add("erase", mend, tr("Delete the mend"), "Backspace", tr("The blemish comes back"),
                    [this] { m_work->erase(); });
     m_actions->add("another", mend, tr("Another result"), "N",
-                   tr("The next candidate of the selected mend"),
-                   [this] { m_mends->another(); });
+                   tr("The next candidate of the selected mend"), [this] { m_mends->another(); });
     m_actions->add("source", mend, tr("Source from under the pointer"), "F",
                    tr("Take the selected mend's texture from there"),
                    [this] { m_bench->sourceFromPointer(); });

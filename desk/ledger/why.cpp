@@ -38,9 +38,8 @@ QString whyProposed(const series::FindingEntry& entry, float line) {
                 : tr("%1 px across, edge %2 px wide").arg(number(m.size, 0), number(m.softness)));
     out << tr("surroundings vary by %1 of its contrast").arg(number(m.ring, 2));
     if (entry.charted)
-        out << (f.kind == find::Kind::Scratch
-                    ? tr("it runs along the whole roll")
-                    : tr("other frames show it at the same place"));
+        out << (f.kind == find::Kind::Scratch ? tr("it runs along the whole roll")
+                                              : tr("other frames show it at the same place"));
     if (!series::proposed(entry, line)) out << tr("below the line: %1").arg(doubt(m));
     return out.join('\n');
 }
