@@ -12,7 +12,8 @@
 namespace gq::render {
 namespace {
 
-constexpr double kSearching = 0.7;  ///< share of a frame's work that comes before confirming
+/// Share of a frame's work that comes before a second look in the light of the others.
+constexpr double kSearching = 0.7;
 
 constexpr auto kAsScanned = ": dust is dark, so it is searched as a negative that is not inverted";
 
@@ -26,9 +27,9 @@ class Searching {
     Searching(SearchedSeries& out, size_t frames, const Progress& progress, std::stop_token stop)
         : m_out(out), m_frames(double(frames)), m_progress(progress), m_stop(std::move(stop)) {}
 
-    void apart(const std::vector<std::string>& frames) {
+    void apart(const std::vector<std::string>& frames, double share = 1) {
         for (const auto& id : frames)
-            search(id, 1, [&](const Opened& of, Searched& found) {
+            search(id, share, [&](const Opened& of, Searched& found) {
                 keep(id, found);
                 if (guessedDark(found)) m_out.notes.push_back(of.frame.name() + kAsScanned);
             });
@@ -56,8 +57,9 @@ class Searching {
         const bool asked = !m_out.series.plan.polarities.empty();
         std::map<std::string, Searched> found;
         carry::Doubtful doubtful;
+        const double end = m_done + double(frames.size());
         for (const auto& id : frames)
-            search(id, 1, [&](const Opened& of, Searched& its) {
+            search(id, kSearching, [&](const Opened& of, Searched& its) {
                 if (!asked && !its.guessed)
                     its.otherwise = find::longScratches(of.pixels, opposite(its.dust),
                                                         find::kAgreedOnFilm, m_stop);
@@ -78,17 +80,19 @@ class Searching {
                 doubtful[id] = std::move(its->second.otherwise);
                 searched.push_back(id);
             }
-        m_out.series =
-            carry::withRollLines(m_out.series, searched, originalPixels, doubtful, m_stop);
+        m_out.series = carry::withRollLines(m_out.series, searched, readAgain(), doubtful, m_stop);
+        done(end - m_done);
     }
 
     /// Scans of one glass show its dust.
     void prints(const std::vector<std::string>& frames) {
+        const double end = m_done + double(frames.size());
         const size_t before = m_out.searched.size();
-        apart(frames);
+        apart(frames, kSearching);
         const std::vector<std::string> searched(m_out.searched.begin() + long(before),
                                                 m_out.searched.end());
-        m_out.series = carry::withGlassDust(m_out.series, searched, originalPixels, m_stop);
+        m_out.series = carry::withGlassDust(m_out.series, searched, readAgain(), m_stop);
+        done(end - m_done);
     }
 
   private:
@@ -127,6 +131,15 @@ class Searching {
             carry::confirmed(*frame, *pixels, chart, m_out.series.nextId, m_stop));
     }
 
+    /// Reads frames in which something is missing that the others show, and tells of it.
+    carry::PixelSource readAgain() {
+        return [this](const series::Frame& frame, std::stop_token stop) {
+            auto pixels = originalPixels(frame, std::move(stop));
+            done(1 - kSearching);
+            return pixels;
+        };
+    }
+
     void fault(const Error& error, double share) {
         if (error.kind != Error::Kind::Cancelled) m_out.faults.push_back(error);
         done(share);
@@ -136,7 +149,7 @@ class Searching {
         tell(0);
     }
     void tell(double part) const {
-        if (m_progress) m_progress((m_done + part) / m_frames);
+        if (m_progress) m_progress(std::min(1.0, (m_done + part) / m_frames));
     }
 
     SearchedSeries& m_out;
