@@ -108,7 +108,7 @@ int steepest(const Mask& reach, const cv::Mat& steep) {
 }
 
 /// Takes off what hangs on to the piece at (or nearest to) `at` by a bridge under a sixth of its
-/// size wide.
+/// size, and 10 px, wide.
 void cutBridges(Mask& area, Point at) {
     const double wide =
         std::clamp(std::floor(std::sqrt(double(cv::countNonZero(area))) / 12), 1.0, 5.0);

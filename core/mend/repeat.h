@@ -9,8 +9,9 @@ namespace gq::mend {
 
 /// How alike the fine detail of a region and of the likeliest place within sight are: normalised
 /// cross-correlation, 0..1. 0 for what is under 20 px or has no detail, and where other places are
-/// nearly as alike, since a texture that is alike everywhere hides its repeats. Cost     that of
-/// two Fourier transforms of the box. Threads: re-entrant.
+/// nearly as alike, since a texture that is alike everywhere hides its repeats.
+/// Cost     that of two Fourier transforms of the box.
+/// Threads  re-entrant.
 [[nodiscard]] float likenessNearby(const Excerpt& pixels, const Region& region);
 
 }  // namespace gq::mend

@@ -63,6 +63,16 @@ TEST_P(EachTurn, IgnoresHowTheFrameIsShown) {
     EXPECT_EQ(out.mends[0].mend.region.box, reference().mends[0].mend.region.box);
 }
 
+TEST(Shows, AsksForMoreProofWhereOnlyOneFrameTellsOfIt) {
+    const Visibility faint{.depth = -0.05f, .significance = -3}, clear{-0.05f, -5},
+        slight{-0.002f, -9};
+    EXPECT_TRUE(shows(faint, find::Polarity::Light));
+    EXPECT_FALSE(clearlyShows(faint, find::Polarity::Light));
+    EXPECT_TRUE(clearlyShows(clear, find::Polarity::Light));
+    EXPECT_FALSE(clearlyShows(clear, find::Polarity::Dark));
+    EXPECT_FALSE(shows(slight, find::Polarity::Light)) << "half a percent of the light at least";
+}
+
 TEST(CarryTo, LeavesAPlaceAloneWhereNothingShows) {
     series::Id next = 100;
     const auto out = carriedTo(testkit::sky(kSize, 9), testkit::frameOf("f0002", kSize), next);
