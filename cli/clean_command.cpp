@@ -131,6 +131,7 @@ void addClean(CLI::App& app, Common& common) {
         if (auto ok = makeFolder(o.out); !ok) return complain(common, ok.error());
         const auto plan = o.plan.read();
         const auto all = files::pictureFiles({o.files.begin(), o.files.end()});
+        tellPagesLeft(common, all);
         auto known = knownFrames(all, o, plan, common);
         std::vector<BatchFrame> frames;
         for (const auto& file : all) {

@@ -98,7 +98,13 @@ files::Format formatFor(const fs::path& file, const std::string& word, int bits)
 
 void complain(Common& common, const Error& error) {
     std::cerr << "gquill: " << error.message() << '\n';
-    common.exit = kSomeFailed;
+    if (error.kind != Error::Kind::Partial) common.exit = kSomeFailed;
+}
+
+void tellPagesLeft(Common& common, const std::vector<fs::path>& files) {
+    for (const auto& file : files)
+        if (const auto info = files::readInfo(file))  // a fault is told by what reads the picture
+            if (const auto left = files::pagesLeft(*info)) complain(common, *left);
 }
 
 Status put(const std::string& target, const std::string& text) {

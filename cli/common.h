@@ -51,8 +51,11 @@ void report(const Common& common, const std::string& frame, size_t done, size_t 
 /// The output format: the one asked for, else that of the frame's file; raw becomes 16-bit TIFF.
 [[nodiscard]] files::Format formatFor(const std::filesystem::path& file, const std::string& word,
                                       int bits);
-/// Names a failure on standard error and remembers it for the exit code.
+/// Names a failure on standard error and remembers it for the exit code; of a file that was done in
+/// part it tells only.
 void complain(Common& common, const Error& error);
+/// Tells of the files with more pages than the one that is read.
+void tellPagesLeft(Common& common, const std::vector<std::filesystem::path>& files);
 /// Prints a result to a file, or to standard output for "-".
 [[nodiscard]] Status put(const std::string& target, const std::string& text);
 /// Makes an output folder. Errors: NoPermission.

@@ -19,6 +19,7 @@ void addInfo(CLI::App& app, Common& common) {
             if (!i->camera.empty()) fmt::print(", {}", i->camera);
             if (i->aperture > 0) fmt::print(", f/{:.3g}", i->aperture);
             if (!i->taken.empty()) fmt::print(", {}", i->taken);
+            if (i->pages > 1) fmt::print(", {} pages", i->pages);
             fmt::print("\n");
             return {};
         });

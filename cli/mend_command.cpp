@@ -62,6 +62,7 @@ void addMend(CLI::App& app, Common& common) {
     addCommon(*c, common);
     c->callback([&] {
         setThreads(common.threads);
+        tellPagesLeft(common, {o.file});
         if (auto ok = run(o); !ok) complain(common, ok.error());
         report(common, o.file, 1, 1);
     });

@@ -24,11 +24,14 @@ series::FramePtr renamed(series::Frame frame, const std::string& id) {
 
 /// The frames with what a series knows of them, or searched now for the seams to go around.
 Result<std::vector<series::FramePtr>> framesOf(const MergeOptions& o, series::Purpose purpose,
-                                               const find::FindPlan& plan) {
+                                               const find::FindPlan& plan, Common& common) {
     std::vector<Error> faults;
     const auto files = files::pictureFiles(std::vector<fs::path>(o.files.begin(), o.files.end()));
     auto plain = series::makeSeries(files, "", faults);
-    if (!faults.empty()) return tl::unexpected(faults.front());
+    for (const auto& f : faults) {
+        if (f.kind != Error::Kind::Partial) return tl::unexpected(f);
+        complain(common, f);
+    }
     plain.plan = plan;
     if (!o.from.empty()) {
         const auto known = series::loadSeries(o.from);
@@ -42,14 +45,14 @@ Result<std::vector<series::FramePtr>> framesOf(const MergeOptions& o, series::Pu
     return render::searchedFrames(plain, plain.frames, render::Untold::OneCamera);
 }
 
-Result<std::string> run(const MergeOptions& o) {
+Result<std::string> run(const MergeOptions& o, Common& common) {
     const auto purpose = *series::purposeFromWord(o.as);
     const auto plan = o.plan.read();
     const auto format = files::formatForName(o.out, 16);
     if (!format)
         return fail(Error::Kind::BadSetting, "this suffix names no format that can be written",
                     o.out, "Use .tif, .png or .jpg.");
-    const auto frames = framesOf(o, purpose, plan);
+    const auto frames = framesOf(o, purpose, plan, common);
     if (!frames) return tl::unexpected(frames.error());
     for (const auto& f : *frames)
         if (std::error_code code; fs::equivalent(f->file, o.out, code))
@@ -87,7 +90,7 @@ void addMerge(CLI::App& app, Common& common) {
     addCommon(*c, common);
     c->callback([&] {
         setThreads(common.threads);
-        const auto done = run(o);
+        const auto done = run(o, common);
         if (!done) return complain(common, done.error());
         fmt::print("{}: {}\n", o.out, *done);
     });

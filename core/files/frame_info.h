@@ -1,5 +1,6 @@
 #pragma once
 #include <filesystem>
+#include <optional>
 #include <string>
 
 #include "core/pixels/frame_geometry.h"
@@ -20,6 +21,7 @@ struct FrameInfo {
     double aperture = 0;       ///< f-number, 0 = not told
     double exposureTime = 0;   ///< seconds, 0 = not told
     double pixelsPerInch = 0;  ///< 0 = not told
+    int pages = 1;             ///< pictures in the file; the first alone is read
 };
 
 /// Pixels a file may have before it is refused.
@@ -28,5 +30,8 @@ inline constexpr double kPixelLimit = 1e9;
 /// Reads the header. Errors: NotFound, Unreadable, Unsupported, TooLarge.
 [[nodiscard]] Result<FrameInfo> readInfo(const std::filesystem::path& file,
                                          double pixelLimit = kPixelLimit);
+
+/// What is to be said of a file with more pages than the one that is read (Partial).
+[[nodiscard]] std::optional<Error> pagesLeft(const FrameInfo& info);
 
 }  // namespace gq::files

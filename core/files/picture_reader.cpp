@@ -86,6 +86,26 @@ std::string formatName(const VImage& image) {
     return loader.starts_with("tiff") ? "TIFF" : "";
 }
 
+/// The pages of a file that are pictures like its first: thumbnails and the reduced copies of a
+/// pyramid are smaller, masks bear one bit.
+int picturePages(const VImage& first, const fs::path& file) {
+    constexpr int kMostPages = 1000;
+    constexpr double kAlike = 0.75;  // of a side; copies in a pyramid have half
+    const int all = first.get_typeof(VIPS_META_N_PAGES) ? first.get_int(VIPS_META_N_PAGES) : 1;
+    int out = 1;
+    for (int page = 1; page < std::min(all, kMostPages); ++page) try {
+            const auto other =
+                VImage::new_from_file(file.c_str(), VImage::option()->set("page", page));
+            const bool mask =
+                other.get_typeof("bits-per-sample") && other.get_int("bits-per-sample") == 1;
+            out += !mask && other.width() >= kAlike * first.width() &&
+                   other.height() >= kAlike * first.height();
+        } catch (const vips::VError&) {
+            vips_error_clear();  // a page that cannot be opened is no picture
+        }
+    return out;
+}
+
 void splitPlanes(const cv::Mat& all, int colours, LoadedPicture& out) {
     std::vector<cv::Mat> planes;
     cv::split(all, planes);
@@ -144,8 +164,17 @@ Result<FrameInfo> readInfo(const fs::path& file, double pixelLimit) {
     info.bits = image->format() == VIPS_FORMAT_USHORT ? 16 : 8;
     info.channels = image->bands();
     info.pixelsPerInch = image->xres() * 25.4;
+    if (info.format == "TIFF") info.pages = picturePages(*image, file);
     addMetadata(file, info);
     return info;
+}
+
+std::optional<Error> pagesLeft(const FrameInfo& info) {
+    if (info.pages <= 1) return {};
+    return Error{
+        Error::Kind::Partial,
+        fmt::format("the file holds {} pages, and the first alone is worked on", info.pages),
+        info.file, "Save each page as a file of its own to clean them all."};
 }
 
 Result<LoadedPicture> readPicture(const fs::path& file, std::stop_token stop, double pixelLimit) {

@@ -19,6 +19,7 @@ struct Error {
         Busy,
         BadSetting,
         Refused,
+        Partial,  ///< done, but of a part of the file alone
         Cancelled
     };
     Kind kind = Kind::Unreadable;

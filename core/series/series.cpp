@@ -156,11 +156,12 @@ bool inSight(const Series& series, const Frame& frame, const FindingEntry& findi
                       frame.geometry.stored, series.sight) >= 1;
 }
 
-Result<Frame> makeFrame(const fs::path& file, const std::string& id) {
+Result<Frame> makeFrame(const fs::path& file, const std::string& id, std::vector<Error>* told) {
     const auto info = files::readInfo(file);
     if (!info) return tl::unexpected(info.error());
     const auto hash = files::contentHash(file);
     if (!hash) return tl::unexpected(hash.error());
+    if (auto left = files::pagesLeft(*info); left && told) told->push_back(std::move(*left));
     Frame frame;
     frame.id = id;
     std::error_code code;
@@ -182,7 +183,7 @@ Series makeSeries(const std::vector<fs::path>& files, const std::string& name,
     Series out;
     out.name = name;
     for (const auto& file : files) {
-        auto frame = makeFrame(file, fmt::format("f{:04}", out.frames.size() + 1));
+        auto frame = makeFrame(file, fmt::format("f{:04}", out.frames.size() + 1), &faults);
         if (frame)
             out.frames.push_back(std::make_shared<const Frame>(std::move(*frame)));
         else

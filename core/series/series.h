@@ -128,10 +128,12 @@ using SeriesPtr = std::shared_ptr<const Series>;
 [[nodiscard]] bool inSight(const Series& series, const Frame& frame, const FindingEntry& finding);
 
 /// A frame for a picture file (header read, content hashed). Errors: those of `readInfo`.
-[[nodiscard]] Result<Frame> makeFrame(const std::filesystem::path& file, const std::string& id);
+/// `told`: takes what the frame leaves out of the file (Partial).
+[[nodiscard]] Result<Frame> makeFrame(const std::filesystem::path& file, const std::string& id,
+                                      std::vector<Error>* told = nullptr);
 
 /// A series of pictures, in the order given; the first is the reference. Files that cannot be read
-/// are left out and named in `faults`.
+/// are left out; they, and files read in part, are named in `faults`.
 [[nodiscard]] Series makeSeries(const std::vector<std::filesystem::path>& files,
                                 const std::string& name, std::vector<Error>& faults);
 

@@ -60,12 +60,7 @@ void MainWindow::build() {
         w->setAttribute(Qt::WA_StyledBackground);
         m_side->addWidget(w);
     }
-    m_notice = new QLabel;
-    m_notice->setObjectName("notice");
-    m_notice->setWordWrap(true);
-    m_notice->setContentsMargins(12, 8, 12, 8);
-    m_notice->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    m_notice->hide();
+    m_notice = new Notice;
     auto* middle = new QWidget;
     middle->setMinimumWidth(360);
     auto* column = new QVBoxLayout(middle);
@@ -140,8 +135,6 @@ void MainWindow::connectParts() {
                 m_document->select(mend);
                 m_bench->showEntry(mend);
             });
-    m_noticeTimer.setSingleShot(true);
-    connect(&m_noticeTimer, &QTimer::timeout, m_notice, &QWidget::hide);
 }
 
 void MainWindow::open(const std::vector<std::filesystem::path>& paths) {
@@ -209,21 +202,11 @@ void MainWindow::bringInto(const QString& device, const QString& folder) {
 }
 
 void MainWindow::note(const QString& words) {
-    m_notice->setStyleSheet(
-        QStringLiteral("background:%1; color:%2; border-bottom:1px solid %3;")
-            .arg(theme().raised.name(), theme().text.name(), theme().separator.name()));
-    m_notice->setText(words);
-    m_notice->show();
-    m_noticeTimer.start(8000);
+    m_notice->note(words);
 }
 
 void MainWindow::tell(const Error& error) {
-    m_notice->setStyleSheet(
-        QStringLiteral("background:%1; color:%2; border-bottom:1px solid %3;")
-            .arg(theme().raised.name(), theme().look.name(), theme().separator.name()));
-    m_notice->setText(QStringLiteral("⚑  ") + text(error.message()));
-    m_notice->show();
-    m_noticeTimer.start(15000);
+    m_notice->tell(error);
 }
 
 void MainWindow::refresh() {

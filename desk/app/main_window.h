@@ -3,9 +3,9 @@
 #include <QMainWindow>
 #include <QSplitter>
 #include <QStackedWidget>
-#include <QTimer>
 
 #include "desk/app/actions.h"
+#include "desk/app/notice.h"
 #include "desk/bench/bench_view.h"
 #include "desk/bench/tray.h"
 #include "desk/document/crops.h"
@@ -92,8 +92,8 @@ class MainWindow : public QMainWindow {
     SeriesPanel* m_series;
     FindSettings* m_findSettings;
     ContactSheet* m_sheet;
-    QLabel *m_notice, *m_saveState;
-    QTimer m_noticeTimer;
+    Notice* m_notice;
+    QLabel* m_saveState;
 };
 
 }  // namespace gq::desk

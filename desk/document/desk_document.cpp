@@ -122,7 +122,7 @@ void DeskDocument::addFrames(const std::vector<fs::path>& paths) {
             Added out;
             const auto files = files::pictureFiles(paths);
             for (size_t i = 0; i < files.size() && !stop.stop_requested(); ++i) {
-                auto f = series::makeFrame(files[i], "");
+                auto f = series::makeFrame(files[i], "", &out.faults);
                 if (f)
                     out.frames.push_back(std::move(*f));
                 else

@@ -362,6 +362,22 @@ TEST_F(Series, GoesOnPastABadFrameAndSaysSo) {
     EXPECT_TRUE(std::filesystem::exists(dir / "clean" / "a5.jpg"));
 }
 
+TEST(Pages, BeyondTheFirstAreToldOfByEveryCommandThatLeavesThemOut) {
+    Scratch dir;
+    const Image page = testkit::dusty(testkit::sky({300, 200}), {{{150, 100}, 9, 0.2f}});
+    const auto at = [&](const char* name) { return (dir / name).string(); };
+    testkit::writePages(at("two.tif"), {page, page});
+    testkit::write(at("mask.png"), widen(testkit::maskOf({kSpots[0]}, page.size())), 8);
+    for (const auto& command :
+         {"find " + at("two.tif") + " --mask " + at("m.png"),
+          "clean " + at("two.tif") + " -o " + at("out"),
+          "mend " + at("two.tif") + " --mask " + at("mask.png") + " -o " + at("mended.tif")}) {
+        const Ran r = gquill(command);
+        EXPECT_EQ(r.exit, 0) << command;
+        EXPECT_NE(r.out.find("two.tif: the file holds 2 pages"), std::string::npos) << r.out;
+    }
+}
+
 TEST_F(Series, IsExportedWithItsMends) {
     std::vector<Error> faults;
     auto s = series::makeSeries({file(1), file(2)}, "s", faults);

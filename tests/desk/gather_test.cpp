@@ -2,6 +2,7 @@
 
 #include <QHelpEvent>
 #include <QToolTip>
+#include <fstream>
 
 #include "desk/stages/negative_box.h"
 #include "sim/film.h"
@@ -108,6 +109,21 @@ TEST(Gather, SuggestsTheSmoothFrameAndTakesTheSuggestion) {
     EXPECT_EQ(w->document().now()->reference, w->document().now()->frames[0]->id);
     clickButton(*w, "takeSuggestion");
     EXPECT_EQ(w->document().now()->reference, w->document().now()->frames[1]->id);
+}
+
+TEST(Gather, NamesEveryFileThatIsLeftOutOrReadInPart) {
+    gq::testkit::Scratch dir;
+    std::filesystem::create_directories(dir / "a");
+    const Image page = gq::testkit::sky({300, 200});
+    gq::testkit::write(dir / "a" / "A-1.jpg", page, 8);
+    gq::testkit::writePages(dir / "a" / "A-2.tif", {page, page, page});
+    for (int i = 3; i < 8; ++i)
+        std::ofstream(dir / "a" / ("A-" + std::to_string(i) + ".jpg")) << "damaged";
+    const auto w = testkit::windowOn(dir / "a");
+    EXPECT_EQ(w->document().now()->frames.size(), 2u);
+    for (const auto* told : {"A-2.tif: the file holds 3 pages", "A-3.jpg", "A-4.jpg", "2 more"})
+        EXPECT_TRUE(w->notice().contains(told)) << told << w->notice().toStdString();
+    EXPECT_TRUE(w->findChild<QLabel*>("notice")->toolTip().contains("A-7.jpg"));
 }
 
 TEST(Gather, BringsPrintsInFromTheSimulatedFlatbed) {

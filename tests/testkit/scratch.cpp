@@ -1,10 +1,12 @@
 #include "tests/testkit/scratch.h"
 
 #include <gtest/gtest.h>
+#include <tiffio.h>
 #include <unistd.h>
 
 #include <cstdlib>
 #include <fstream>
+#include <opencv2/imgproc.hpp>
 #include <sstream>
 
 #include "core/files/metadata.h"
@@ -33,6 +35,24 @@ void write(const fs::path& file, const Image& pixels, int bits, Orientation orie
     if (file.extension() != ".jpg") return;
     ASSERT_TRUE(files::writeCameraTags(
         file, {"Sandpiper", "Test", "2026:05:14 10:00:00", 11, 0.004, 35, 100, orientation}));
+}
+
+void writePages(const fs::path& file, const std::vector<Image>& pages) {
+    TIFF* tiff = TIFFOpen(file.c_str(), "w");
+    ASSERT_TRUE(tiff);
+    for (const auto& page : pages) {
+        TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, page.cols);
+        TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, page.rows);
+        TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, 16);
+        TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, 3);
+        TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_RGB);
+        TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
+        Image rgb;
+        cv::cvtColor(page, rgb, cv::COLOR_BGR2RGB);
+        for (int y = 0; y < rgb.rows; ++y) TIFFWriteScanline(tiff, rgb.ptr(y), uint32_t(y));
+        TIFFWriteDirectory(tiff);
+    }
+    TIFFClose(tiff);
 }
 
 series::Frame frameOf(const std::string& id, const Size& size, Orientation orientation) {

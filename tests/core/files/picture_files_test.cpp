@@ -123,6 +123,21 @@ TEST(ReadPicture, SurvivesMutatedFiles) {
     EXPECT_LT(read, 180) << "some of them cannot be read";
 }
 
+TEST(ReadInfo, CountsThePagesThatAreNoSmallCopiesOfTheFirst) {
+    Scratch dir;
+    const auto pagesOf = [&](const std::vector<Image>& pages) {
+        testkit::writePages(dir / "p.tif", pages);
+        const auto info = readInfo(dir / "p.tif");
+        EXPECT_TRUE(info);
+        EXPECT_EQ(pagesLeft(*info).has_value(), info->pages > 1);
+        return info->pages;
+    };
+    const Image page = testkit::sky({120, 80}), copy = testkit::sky({60, 40});
+    EXPECT_EQ(pagesOf({page}), 1);
+    EXPECT_EQ(pagesOf({page, copy}), 1) << "a pyramid";
+    EXPECT_EQ(pagesOf({page, copy, page, page}), 3);
+}
+
 TEST(ReadHalf, IsTheMeanOfTwoByTwo) {
     Scratch dir;
     for (const auto& [name, bits, off] :
