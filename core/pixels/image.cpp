@@ -16,22 +16,18 @@ std::string Error::message() const {
 
 Image widen(const Image8& image) {
     Image out(image.size(), CV_MAKETYPE(CV_16U, image.channels()));
-    const int n = image.cols * image.channels();
     forRows(image.rows, [&](int y) {
-        const auto* from = image.ptr<uchar>(y);
-        auto* to = out.ptr<ushort>(y);
-        for (int i = 0; i < n; ++i) to[i] = ushort(from[i] * 257);
+        cv::Mat row = out.row(y);
+        image.row(y).convertTo(row, CV_16U, 257);
     });
     return out;
 }
 
 Image8 narrow(const Image& image) {
     Image8 out(image.size(), CV_MAKETYPE(CV_8U, image.channels()));
-    const int n = image.cols * image.channels();
     forRows(image.rows, [&](int y) {
-        const auto* from = image.ptr<ushort>(y);
-        auto* to = out.ptr<uchar>(y);
-        for (int i = 0; i < n; ++i) to[i] = uchar((from[i] * 255u + 32895u) >> 16);
+        cv::Mat row = out.row(y);
+        image.row(y).convertTo(row, CV_8U, 1 / 257.0);  // no value lies half way between two codes
     });
     return out;
 }
