@@ -68,11 +68,28 @@ ImageF taperOf(const Mask& cover, float width) {
     return cv::min(taper, 1.0f);
 }
 
+/// A Gaussian blur, its kernel made once.
+class Softening {
+  public:
+    explicit Softening(float sigma) {
+        if (sigma >= kLeast)
+            m_kernel =
+                cv::getGaussianKernel(int(std::lround(8 * sigma + 1)) | 1, double(sigma), CV_32F);
+    }
+    [[nodiscard]] ImageF operator()(const ImageF& plane) const {
+        if (m_kernel.empty()) return plane.clone();
+        ImageF out;
+        cv::sepFilter2D(plane, out, CV_32F, m_kernel, m_kernel, {-1, -1}, 0, cv::BORDER_CONSTANT);
+        return out;
+    }
+
+  private:
+    static constexpr float kLeast = 0.3f;  ///< px; less is none
+    cv::Mat m_kernel;
+};
+
 ImageF softened(const ImageF& plane, float sigma) {
-    if (sigma < 0.3f) return plane.clone();
-    ImageF out;
-    cv::GaussianBlur(plane, out, {}, double(sigma), 0, cv::BORDER_CONSTANT);
-    return out;
+    return Softening(sigma)(plane);
 }
 
 /// Softening from the smallest opening to another.
@@ -96,18 +113,21 @@ class Fit {
 
     void run(ImageF& held, float spread, int steps) const {
         ImageF error(held.size(), CV_32F), pull(held.size(), CV_32F, cv::Scalar(0));
-        for (const auto& g : m_groups)
-            pull += softened(g.weight, sigmaAt(spread / m_shrink, m_smallest, g.aperture));
+        std::vector<Softening> soften;
+        for (const auto& g : m_groups) {
+            soften.emplace_back(sigmaAt(spread / m_shrink, m_smallest, g.aperture));
+            pull += soften.back()(g.weight);
+        }
         for (int i = 0; i < steps; ++i) {
             ImageF push(held.size(), CV_32F, cv::Scalar(0));
-            for (const auto& g : m_groups) {
-                const float sigma = sigmaAt(spread / m_shrink, m_smallest, g.aperture);
-                const ImageF here = softened(held, sigma), through = logThrough(here);
+            for (size_t k = 0; k < m_groups.size(); ++k) {
+                const Group& g = m_groups[k];
+                const ImageF here = soften[k](held), through = logThrough(here);
                 const auto *h = here.ptr<float>(), *l = g.logs.ptr<float>(),
                            *t = through.ptr<float>(), *w = g.weight.ptr<float>();
                 auto* e = error.ptr<float>();
                 for (size_t p = 0; p < held.total(); ++p) e[p] = w[p] * (t[p] - l[p]) * (1 - h[p]);
-                push += softened(error, sigma);
+                push += soften[k](error);
             }
             const auto *a = push.ptr<float>(), *b = pull.ptr<float>(), *t = m_taper.ptr<float>();
             for (size_t p = 0; p < held.total(); ++p) {
@@ -324,11 +344,14 @@ Shadow ShadowSeries::solve(const Place& place) const {
     const auto coarse = shrunk(groups, shrink);
     const ImageF coarseTaper = shrunk(taper, shrink);
     start = shrunk(start, shrink);
-    for (size_t i = 0; i < tries; ++i) {
+    const Fit fit(coarse, out.aperture, coarseTaper, shrink);
+    int worse = 0;  // in a row; two are over the best
+    for (size_t i = 0; i < tries && worse < 2; ++i) {
         ImageF held = start.clone();
-        const Fit fit(coarse, out.aperture, coarseTaper, shrink);
         fit.run(held, kSpreads[i], kTrySteps);
+        ++worse;
         if (const double loss = fit.loss(held, kSpreads[i]); loss < 0.995 * best) {
+            worse = 0;
             best = loss;
             out.spread = kSpreads[i];
             out.held = held;

@@ -13,6 +13,8 @@ constexpr int kNear = 9;            ///< px a side: slopes so near make a covari
 constexpr float kFlattest = 2e-4f;  ///< log light a px: below lies rounding
 constexpr double kCorrelated = 20;  ///< px that tell as much as one: neither grain nor structure
                                     ///< is independent from pixel to pixel
+constexpr int kMany = 600;  ///< px of a place; of more every second of every second row will do,
+                            ///< since sums near them are what is compared
 constexpr double kLeast = 0.2, kStep = 0.1;
 constexpr int kTries = 15;
 
@@ -83,8 +85,9 @@ Slopes::Match Slopes::match(const ImageF& known) const {
         product.fill(1);
     };
     int factors = 0;
-    for (int y = 0; y < m_inside.rows; ++y)
-        for (int x = 0; x < m_inside.cols; ++x) {
+    const int apart = cv::countNonZero(m_inside) > kMany ? 2 : 1;
+    for (int y = 0; y < m_inside.rows; y += apart)
+        for (int x = 0; x < m_inside.cols; x += apart) {
             if (!m_inside.at<uchar>(y, x)) continue;
             const auto at = [&](const ImageF& plane) { return double(plane.at<float>(y, x)); };
             const double flat = double(kFlattest * kFlattest) * at(m_near);
@@ -103,7 +106,7 @@ Slopes::Match Slopes::match(const ImageF& known) const {
             if (++factors % 16 == 0) takeLogs();
         }
     takeLogs();
-    for (auto& t : told) t /= 2 * kCorrelated;
+    for (auto& t : told) t *= apart * apart / (2 * kCorrelated);
     Match out;
     const size_t best = size_t(std::max_element(told.begin(), told.end()) - told.begin());
     if (told[best] <= 0) return out;
