@@ -49,10 +49,10 @@ void MainWindow::build() {
     m_board = new CarryBoard(*m_document, *m_work, *m_crops);
     m_carry = new CarryPanel(*m_document, *m_work, *m_live, *m_jobs);
     m_deliver = new DeliverPanel(*m_document, *m_work, *m_jobs);
+    m_queue = new DeliveryQueue(*m_document, *m_work, *m_deliver, *m_crops);
     m_centre = new QStackedWidget;
     for (QWidget* w : {static_cast<QWidget*>(m_sheet), static_cast<QWidget*>(m_bench),
-                       static_cast<QWidget*>(m_board),
-                       static_cast<QWidget*>(new DeliveryQueue(*m_document, *m_work))})
+                       static_cast<QWidget*>(m_board), static_cast<QWidget*>(m_queue)})
         m_centre->addWidget(w);
     m_side = new QStackedWidget;
     for (QWidget* w : {static_cast<QWidget*>(m_series), static_cast<QWidget*>(m_ledger),
@@ -124,6 +124,7 @@ void MainWindow::connectParts() {
     connect(m_tray, &Tray::findHere, this, [this] { find(false); });
     connect(m_tray, &Tray::findSeries, this, [this] { find(true); });
     connect(m_sheet, &ContactSheet::openFrame, this, [this] { setStage(Stage::Find); });
+    connect(m_queue, &DeliveryQueue::openFrame, this, [this] { setStage(Stage::Mend); });
     connect(m_series, &SeriesPanel::goFind, this, [this] { setStage(Stage::Find); });
     connect(m_series, &SeriesPanel::addFrames, this, [this] { m_actions->get("add")->trigger(); });
     connect(m_carry, &CarryPanel::onlyLooks, this,

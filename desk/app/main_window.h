@@ -15,6 +15,7 @@
 #include "desk/stages/carry_panel.h"
 #include "desk/stages/contact_sheet.h"
 #include "desk/stages/deliver_panel.h"
+#include "desk/stages/delivery_queue.h"
 #include "desk/stages/find_settings.h"
 #include "desk/stages/series_panel.h"
 #include "desk/stages/stage_rail.h"
@@ -89,6 +90,7 @@ class MainWindow : public QMainWindow {
     CarryBoard* m_board;
     CarryPanel* m_carry;
     DeliverPanel* m_deliver;
+    DeliveryQueue* m_queue;
     SeriesPanel* m_series;
     FindSettings* m_findSettings;
     ContactSheet* m_sheet;

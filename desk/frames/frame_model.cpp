@@ -4,6 +4,15 @@
 
 namespace gq::desk {
 
+FrameCounts countsOf(const series::Frame& frame, float line) {
+    FrameCounts out;
+    for (const auto& e : frame.findings)
+        if (series::stateOf(frame, e) == series::State::Open && series::proposed(e, line))
+            ++out.open;
+    for (const auto& m : frame.mends) ++(m.muted ? out.looks : out.mended);
+    return out;
+}
+
 FrameModel::FrameModel(DeskDocument& document, Crops& crops, QObject* parent)
     : QAbstractListModel(parent), m_document(document) {
     const auto repaint = [this] {
@@ -49,15 +58,8 @@ int FrameModel::currentRow() const {
     return -1;
 }
 
-FrameModel::Counts FrameModel::counts(int row) const {
-    Counts out;
-    const auto& f = frame(row);
-    for (const auto& e : f.findings)
-        if (series::stateOf(f, e) == series::State::Open &&
-            series::proposed(e, m_document.now()->plan.line))
-            ++out.open;
-    for (const auto& m : f.mends) ++(m.muted ? out.looks : out.mended);
-    return out;
+FrameCounts FrameModel::counts(int row) const {
+    return countsOf(frame(row), m_document.now()->plan.line);
 }
 
 }  // namespace gq::desk

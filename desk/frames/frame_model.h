@@ -5,6 +5,12 @@
 
 namespace gq::desk {
 
+struct FrameCounts {
+    int open = 0, mended = 0, looks = 0;
+};
+/// Findings above the line that are open, mends, and those that wait for a look.
+[[nodiscard]] FrameCounts countsOf(const series::Frame& frame, float line);
+
 /// The frames of the series, for the frame column and the contact sheet.
 class FrameModel : public QAbstractListModel {
     Q_OBJECT
@@ -17,10 +23,7 @@ class FrameModel : public QAbstractListModel {
     [[nodiscard]] const series::Frame& frame(int row) const { return *m_frames[size_t(row)]; }
     [[nodiscard]] int currentRow() const;
 
-    struct Counts {
-        int open = 0, mended = 0, looks = 0;
-    };
-    [[nodiscard]] Counts counts(int row) const;
+    [[nodiscard]] FrameCounts counts(int row) const;
 
   private:
     void rebuild();

@@ -87,9 +87,7 @@ QScrollBar::handle { background: @line; border-radius: 4px; min-height: 28px; mi
 QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
 QHeaderView { background: @panel; border: 0; }
 QHeaderView::section { background: @panel; color: @dim; border: 0; padding: 4px; font-size: 11px; }
-QListView#queue { padding: 12px 4px; }
-QListView#queue::item { padding: 4px 8px; }
-QListView#queue::item:hover { background: transparent; }
+QListView#queue { padding: 8px; }
 QTableCornerButton::section { background: @panel; border: 0; }
 QSplitter::handle { background: @separator; }
 QToolTip { background: @raised; color: @text; border: 1px solid @line; padding: 4px; }

@@ -1,7 +1,6 @@
 #include "desk/stages/deliver_panel.h"
 
 #include <QFileDialog>
-#include <QFileInfo>
 #include <QHBoxLayout>
 #include <QVBoxLayout>
 
@@ -90,6 +89,7 @@ DeliverPanel::DeliverPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidg
         connect(&document, signal, this, &DeliverPanel::refresh);
     connect(&jobs, &Jobs::changed, this, &DeliverPanel::refresh);
     connect(m_folder, &QLineEdit::textChanged, this, &DeliverPanel::refresh);
+    connect(m_replace, &QCheckBox::toggled, this, &DeliverPanel::refresh);
     refresh();
 }
 
@@ -102,7 +102,34 @@ std::vector<std::string> DeliverPanel::frames() const {
 }
 
 void DeliverPanel::deliver() {
-    if (m_document.isOpen()) m_work.deliver(frames(), m_folder->text().toStdString(), plan());
+    if (m_document.isOpen()) m_work.deliver(frames(), folder(), plan());
+}
+
+std::filesystem::path DeliverPanel::folder() const {
+    return m_folder->text().toStdString();
+}
+
+std::vector<std::pair<std::string, std::filesystem::path>> DeliverPanel::plannedFiles() const {
+    std::vector<std::pair<std::string, std::filesystem::path>> out;
+    for (const auto& id : frames())
+        out.emplace_back(
+            id, render::deliveryPaths(*m_document.now()->frame(id), folder(), plan()).front());
+    return out;
+}
+
+bool DeliverPanel::wouldStay(const std::filesystem::path& file) const {
+    std::error_code code;
+    return !m_replace->isChecked() && std::filesystem::exists(file, code);
+}
+
+bool DeliverPanel::isStarted() const {
+    const auto files = plannedFiles();
+    return !m_work.queue().empty() &&
+           (m_jobs.busy() || std::equal(files.begin(), files.end(), m_work.queue().begin(),
+                                        m_work.queue().end(), [](const auto& f, const auto& d) {
+                                            return f.first == d.frame &&
+                                                   text(f.second.string()) == d.target;
+                                        }));
 }
 
 render::DeliveryPlan DeliverPanel::plan() const {
@@ -150,57 +177,7 @@ void DeliverPanel::refresh() {
                                    : QString()));
     m_go->setText(tr("Deliver %1 frames").arg(list.size()));
     m_go->setEnabled(!list.empty() && !m_folder->text().isEmpty() && !m_jobs.busy());
-}
-
-DeliveryQueue::DeliveryQueue(DeskDocument& document, Work& work, QWidget* parent)
-    : QListWidget(parent), m_document(document), m_work(work) {
-    setObjectName("queue");
-    setFocusPolicy(Qt::NoFocus);
-    setSelectionMode(QAbstractItemView::NoSelection);
-    setSpacing(3);
-    setContentsMargins(8, 8, 8, 8);
-    connect(&work, &Work::queueChanged, this, &DeliveryQueue::refresh);
-    for (auto signal : {&DeskDocument::changed, &DeskDocument::ticksChanged})
-        connect(&document, signal, this, &DeliveryQueue::preview);
-}
-
-void DeliveryQueue::refresh() {
-    using How = Work::Delivery::State;
-    while (count() < int(m_work.queue().size())) new QListWidgetItem(this);
-    while (count() > int(m_work.queue().size())) delete takeItem(count() - 1);
-    for (int i = 0; i < count(); ++i) {
-        const auto& d = m_work.queue()[size_t(i)];
-        const QString sign = d.state == How::Done      ? QStringLiteral("✓  ")
-                             : d.state == How::Failed  ? QStringLiteral("⚑  ")
-                             : d.state == How::Writing ? QStringLiteral("▸  ")
-                                                       : QStringLiteral("·  ");
-        const QString words = d.state == How::Writing   ? tr("writing")
-                              : d.state == How::Waiting ? tr("waiting")
-                                                        : d.note;
-        item(i)->setText(sign + QFileInfo(d.target).fileName() + QStringLiteral("   ") + words);
-        item(i)->setToolTip(d.target);
-        item(i)->setForeground(d.state == How::Failed ? theme().look
-                               : d.state == How::Done ? theme().accentText
-                                                      : theme().dim);
-    }
-}
-
-void DeliveryQueue::preview() {
-    if (!m_work.queue().empty() || !m_document.isOpen()) return;
-    clear();
-    const auto s = m_document.now();
-    for (const auto& f : s->frames) {
-        if (f->id != s->reference && !m_document.ticked(f->id)) continue;
-        const auto looks =
-            std::count_if(f->mends.begin(), f->mends.end(), [](const auto& m) { return m.muted; });
-        auto* row =
-            new QListWidgetItem(tr("·  %1   %2 mends%3")
-                                    .arg(text(f->file.filename().string()))
-                                    .arg(long(f->mends.size()) - looks)
-                                    .arg(looks ? tr(", %1 need a look").arg(looks) : QString()),
-                                this);
-        row->setForeground(theme().dim);
-    }
+    emit planned();
 }
 
 }  // namespace gq::desk

@@ -3,7 +3,6 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
-#include <QListWidget>
 #include <QPushButton>
 #include <QSpinBox>
 #include <QWidget>
@@ -19,10 +18,20 @@ class DeliverPanel : public QWidget {
   public:
     DeliverPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidget* parent = nullptr);
     void deliver();
+    /// The frames that would be delivered now, and the files they would become.
+    [[nodiscard]] std::vector<std::pair<std::string, std::filesystem::path>> plannedFiles() const;
+    /// A file that is there and is not to be replaced.
+    [[nodiscard]] bool wouldStay(const std::filesystem::path& file) const;
+    /// What is planned is being delivered, or was.
+    [[nodiscard]] bool isStarted() const;
+
+  signals:
+    void planned();  ///< something about what would be delivered has changed
 
   private:
     void refresh();
     [[nodiscard]] std::vector<std::string> frames() const;
+    [[nodiscard]] std::filesystem::path folder() const;
     [[nodiscard]] render::DeliveryPlan plan() const;
     DeskDocument& m_document;
     Work& m_work;
@@ -33,19 +42,6 @@ class DeliverPanel : public QWidget {
     QLineEdit* m_folder;
     QCheckBox *m_rawToo, *m_replace;
     QPushButton* m_go;
-};
-
-/// The queue: one row a file, with how it went; before the first delivery, what would be in it.
-class DeliveryQueue : public QListWidget {
-    Q_OBJECT
-  public:
-    DeliveryQueue(DeskDocument& document, Work& work, QWidget* parent = nullptr);
-
-  private:
-    void refresh();
-    void preview();
-    DeskDocument& m_document;
-    Work& m_work;
 };
 
 }  // namespace gq::desk

@@ -114,6 +114,35 @@ TEST_F(DeliverRaw, PairsGiveTheirRawFilesAsTiffsOrAsDngsWithoutTheShadows) {
     EXPECT_FALSE(fs::exists(dir / "out" / "CW-002.dng"));
 }
 
+TEST(Deliver, TheQueueTellsWhatWouldBeWrittenAndLeadsBackToAFrame) {
+    gq::testkit::Scratch dir;
+    testkit::writeSeries(dir / "a", 2);
+    const auto w = testkit::windowOn(dir / "a");
+    press(*w, Qt::Key_5, Qt::ControlModifier);
+    auto* queue = w->findChild<QListWidget*>("queue");
+    const auto said = [&](int row) { return queue->item(row)->text(); };
+    ASSERT_EQ(queue->count(), 2);
+    EXPECT_TRUE(said(0).contains("A-1.tif")) << said(0).toStdString();
+    EXPECT_TRUE(said(0).contains("never searched")) << said(0).toStdString();
+    press(*w, Qt::Key_F, Qt::ControlModifier);
+    press(*w, Qt::Key_5, Qt::ControlModifier);
+    EXPECT_TRUE(said(0).contains("3 still open")) << said(0).toStdString();
+    fs::create_directories(dir / "a" / "clean");
+    gq::testkit::write(dir / "a" / "clean" / "A-2.png", gq::testkit::sky({30, 20}), 8);
+    w->findChild<QComboBox*>("format")->setCurrentIndex(2);
+    EXPECT_TRUE(said(0).contains("A-1.png")) << said(0).toStdString();
+    EXPECT_FALSE(said(0).contains("already"));
+    EXPECT_TRUE(said(1).contains("is there already")) << said(1).toStdString();
+    clickButton(*w, "deliver");
+    EXPECT_TRUE(said(0).contains("done")) << said(0).toStdString();
+    EXPECT_TRUE(said(1).contains("not written")) << said(1).toStdString();
+    const QPoint second = queue->visualItemRect(queue->item(1)).center();
+    QTest::mouseClick(queue->viewport(), Qt::LeftButton, {}, second);
+    QTest::mouseDClick(queue->viewport(), Qt::LeftButton, {}, second);
+    EXPECT_EQ(w->rail().stage(), Stage::Mend);
+    EXPECT_EQ(w->document().current()->name(), "A-2");
+}
+
 TEST(Deliver, WritesNoFrameOverAnotherOfItsName) {
     gq::testkit::Scratch dir;
     for (const char* of : {"one", "two"}) {
