@@ -1,6 +1,7 @@
 #include "core/find/forest.h"
 
 #include <array>
+#include <mutex>
 #include <nlohmann/json.hpp>
 
 #include "core/find/company.h"
@@ -9,19 +10,31 @@
 namespace gq::find {
 namespace {
 
-/// Weights are part of the program: unreadable ones are a mistake of ours.
-Forest shipped(const char* json, int features) {
-    return Forest::read(json, features).value();
-}
+/// Weights that are part of the program, read when they are first asked for: unreadable ones are a
+/// mistake of ours.
+class Shipped {
+  public:
+    Shipped(const char* json, int features) : m_json(json), m_features(features) {}
+    const Forest* get() {
+        std::call_once(m_once, [this] { m_forest = Forest::read(m_json, m_features).value(); });
+        return &m_forest;
+    }
+
+  private:
+    const char* m_json;
+    int m_features;
+    std::once_flag m_once;
+    Forest m_forest;
+};
 
 /// One for sensors, light and dark dust on film, and prints.
-using Forests = std::array<Forest, 4>;
+using Forests = std::array<Shipped, 4>;
 
-const Forest* ofThese(const Forests& forests, Origin origin, Polarity polarity) {
+const Forest* ofThese(Forests& forests, Origin origin, Polarity polarity) {
     const bool light = polarity == Polarity::Light;
-    if (origin == Origin::Sensor) return light ? nullptr : &forests[0];
-    if (origin == Origin::Print) return &forests[3];
-    return light ? &forests[1] : &forests[2];
+    if (origin == Origin::Sensor) return light ? nullptr : forests[0].get();
+    if (origin == Origin::Print) return forests[3].get();
+    return forests[light ? 1 : 2].get();
 }
 
 }  // namespace
@@ -66,15 +79,15 @@ float Forest::logOdds(std::span<const float> f) const {
 
 const Forest* forestFor(Origin origin, Polarity polarity) {
     constexpr int n = kFeatureCount;
-    static const Forests forests{shipped(kSensorWeights, n), shipped(kLightWeights, n),
-                                 shipped(kDarkWeights, n), shipped(kPrintWeights, n)};
+    static Forests forests{Shipped{kSensorWeights, n}, Shipped{kLightWeights, n},
+                           Shipped{kDarkWeights, n}, Shipped{kPrintWeights, n}};
     return ofThese(forests, origin, polarity);
 }
 
 const Forest* reviewFor(Origin origin, Polarity polarity) {
     constexpr int n = std::tuple_size_v<ReviewFeatures>;
-    static const Forests forests{shipped(kSensorReview, n), shipped(kLightReview, n),
-                                 shipped(kDarkReview, n), shipped(kPrintReview, n)};
+    static Forests forests{Shipped{kSensorReview, n}, Shipped{kLightReview, n},
+                           Shipped{kDarkReview, n}, Shipped{kPrintReview, n}};
     return ofThese(forests, origin, polarity);
 }
 
