@@ -288,8 +288,7 @@ void MendWork::look() {
     m_report = {};
     m_looked = it->second;
     const auto patch = it->second;
-    const auto mend = m->mend;
-    const auto id = m->id;
+    const auto entry = *m;
     const auto plan = m_document.now()->plan;
     const Image original = m_pictures.original();
     const auto composed = m_pictures.composed();
@@ -297,7 +296,8 @@ void MendWork::look() {
         {}, this,
         [=, bits = m_pictures.bits()](std::stop_token stop, const Progress&) {
             Report r;
-            r.mend = id;
+            r.mend = entry.id;
+            const auto& mend = entry.mend;
             const Rect near = mend::checkBox(mend, composed.size());
             r.checks =
                 mend::checked({composed.part(near), near.tl(), composed.size()}, mend, *patch);
@@ -305,7 +305,7 @@ void MendWork::look() {
                 r.left = mend::leftOutside(original, mend.region);
                 r.twoMaterials = mend::splitByMaterial(original, mend.region).has_value();
             }
-            if (auto rest = render::remnants(composed, bits, mend, plan, plan.line, stop))
+            if (auto rest = render::remnants(composed, bits, *frame, entry, plan, stop))
                 r.remnant = std::move(*rest);
             return r;
         },
