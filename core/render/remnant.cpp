@@ -7,8 +7,6 @@
 namespace gq::render {
 namespace {
 
-constexpr float kLikelier = 0.6f;  ///< of the line
-
 bool known(const series::Frame& frame, const series::MendEntry& mend, const Region& region) {
     const auto beside = [&](const Region& other) {
         return meets(other, region) && !meets(other, mend.mend.region);
@@ -35,8 +33,7 @@ Result<std::vector<find::Finding>> remnants(const Composition& mended, int bits,
     std::vector<find::Finding> out;
     for (auto& f : *found) {
         f.region.box += box.tl();
-        if (f.confidence >= kLikelier * plan.line && meets(f.region, place) &&
-            !known(frame, mend, f.region))
+        if (f.confidence >= plan.line && meets(f.region, place) && !known(frame, mend, f.region))
             out.push_back(std::move(f));
     }
     return out;
