@@ -17,6 +17,18 @@ struct Place {
     float distance;
 };
 
+/// How far a halo may reach: a blemish's own thickness, so that a grain's is not looked for in the
+/// picture.
+int farthestOf(const Region& blemish) {
+    Mask padded;
+    cv::copyMakeBorder(blemish.mask, padded, 1, 1, 1, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
+    ImageF inwards;
+    cv::distanceTransform(padded, inwards, cv::DIST_L2, 5);
+    double most = 0;
+    cv::minMaxLoc(inwards, nullptr, &most);
+    return std::clamp(int(std::lround(2 * most)), kLeast + 1, kMost);
+}
+
 std::vector<Place> around(const Image& pixels, const Region& blemish) {
     const Rect box = grown(blemish.box, kMost + kFar, pixels.size());
     cv::Mat outside(box.size(), CV_8U, cv::Scalar(255)), distance;
@@ -62,15 +74,17 @@ Mend fitted(const Image& pixels, const Region& blemish) {
                 sum[k] += p.tone - plane.dot(cv::Vec3d(1, p.x, p.y));
                 ++count[k];
             }
-            grow = kMost;
-            for (int k = kMost - 1; k >= 0; --k) {
+            const int most = farthestOf(blemish);
+            const double sign = sum[0] < 0 ? -1 : 1;  // of what lies next to the outline
+            grow = most;
+            for (int k = most - 1; k >= 0; --k) {
                 const double mean = count[size_t(k)] ? sum[size_t(k)] / count[size_t(k)] : 0;
                 const double allowed = std::max(
                     kTone * 0.5, 3 * spread / std::sqrt(std::max(1.0, double(count[size_t(k)]))));
-                if (std::abs(mean) > std::min(allowed, kTone)) break;
+                if (sign * mean > std::min(allowed, kTone)) break;
                 grow = k;
             }
-            grow = std::clamp(grow, kLeast, kMost);
+            grow = std::clamp(grow, kLeast, most);
         }
     }
     mend.softness = grow > 4 ? 3 : 2;

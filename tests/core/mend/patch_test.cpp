@@ -154,6 +154,20 @@ TEST(Fitted, ReachesPastASoftShadowInASky) {
     EXPECT_FALSE(footprint(m, kSize).contains({200 + 40, 150}));
 }
 
+TEST(Fitted, DoesNotTakeATonesWavesForAHalo) {
+    const Size size(300, 200);
+    Image waves(size, CV_16UC3);
+    for (int y = 0; y < size.height; ++y)
+        for (int x = 0; x < size.width; ++x)
+            waves.at<cv::Vec3w>(y, x) =
+                cv::Vec3w::all(ushort(36000 + 900 * std::cos((x - 150) / 9.0)));
+    for (const float depth : {0.3f, -0.3f}) {
+        const Mend m =
+            fitted(testkit::dusty(waves, {{{150, 100}, 2, depth}}), disc({150, 100}, 2.5f, size));
+        EXPECT_LE(m.region.box.width, 14) << "a grain of 5 px";
+    }
+}
+
 TEST(Fitted, StaysCloseInBusySurroundings) {
     const Region found = disc({200, 150}, 10, kSize);
     EXPECT_LE(footprint(fitted(testkit::grass(kSize), found), kSize).box.width,
