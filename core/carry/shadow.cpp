@@ -8,6 +8,7 @@
 #include "core/carry/sheet.h"
 #include "core/carry/slopes.h"
 #include "core/pixels/parallel.h"
+#include "core/pixels/thickness.h"
 
 namespace gq::carry {
 namespace {
@@ -39,13 +40,7 @@ const Size kAnywhere(1 << 30, 1 << 30);  ///< places may lie near the sensor's e
 /// How far outside a spot's outline its penumbra may reach: by how thick it is, so that a hair does
 /// not hide the ground beside it.
 int reachOf(const Region& region) {
-    Mask padded;
-    cv::copyMakeBorder(region.mask, padded, 1, 1, 1, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
-    ImageF inwards;
-    cv::distanceTransform(padded, inwards, cv::DIST_L2, 3);
-    double most = 0;
-    cv::minMaxLoc(inwards, nullptr, &most);
-    return std::clamp(12 + int(2 * most) / 3, 12, 44);
+    return std::clamp(12 + int(2 * inscribedRadius(region)) / 3, 12, 44);
 }
 
 Mask coverOf(const Region& region, const Rect& box, int reach) {

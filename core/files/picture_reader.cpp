@@ -86,23 +86,29 @@ std::string formatName(const VImage& image) {
     return loader.starts_with("tiff") ? "TIFF" : "";
 }
 
-/// The pages of a file that are pictures like its first: thumbnails and the reduced copies of a
+/// True if a page of the file is a picture like its first: thumbnails and the reduced copies of a
 /// pyramid are smaller, masks bear one bit.
-int picturePages(const VImage& first, const fs::path& file) {
-    constexpr int kMostPages = 1000;
+bool isPictureLike(const VImage& first, const fs::path& file, int page) {
     constexpr double kAlike = 0.75;  // of a side; copies in a pyramid have half
+    try {
+        const auto other = VImage::new_from_file(file.c_str(), VImage::option()->set("page", page));
+        const bool mask =
+            other.get_typeof("bits-per-sample") && other.get_int("bits-per-sample") == 1;
+        return !mask && other.width() >= kAlike * first.width() &&
+               other.height() >= kAlike * first.height();
+    } catch (const vips::VError&) {
+        vips_error_clear();  // a page that cannot be opened is no picture
+        return false;
+    }
+}
+
+/// Of very many pages those beyond the first hundred count without a look.
+int picturePages(const VImage& first, const fs::path& file) {
+    constexpr int kLookedAt = 100;
     const int all = first.get_typeof(VIPS_META_N_PAGES) ? first.get_int(VIPS_META_N_PAGES) : 1;
-    int out = 1;
-    for (int page = 1; page < std::min(all, kMostPages); ++page) try {
-            const auto other =
-                VImage::new_from_file(file.c_str(), VImage::option()->set("page", page));
-            const bool mask =
-                other.get_typeof("bits-per-sample") && other.get_int("bits-per-sample") == 1;
-            out += !mask && other.width() >= kAlike * first.width() &&
-                   other.height() >= kAlike * first.height();
-        } catch (const vips::VError&) {
-            vips_error_clear();  // a page that cannot be opened is no picture
-        }
+    int out = 1 + std::max(0, all - kLookedAt);
+    for (int page = 1; page < std::min(all, kLookedAt); ++page)
+        out += isPictureLike(first, file, page);
     return out;
 }
 

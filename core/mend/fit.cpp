@@ -1,10 +1,12 @@
 #include "core/mend/fit.h"
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
 #include "core/pixels/color.h"
+#include "core/pixels/thickness.h"
 
 namespace gq::mend {
 namespace {
@@ -20,13 +22,7 @@ struct Place {
 /// How far a halo may reach: a blemish's own thickness, so that a grain's is not looked for in the
 /// picture.
 int farthestOf(const Region& blemish) {
-    Mask padded;
-    cv::copyMakeBorder(blemish.mask, padded, 1, 1, 1, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
-    ImageF inwards;
-    cv::distanceTransform(padded, inwards, cv::DIST_L2, 5);
-    double most = 0;
-    cv::minMaxLoc(inwards, nullptr, &most);
-    return std::clamp(int(std::lround(2 * most)), kLeast + 1, kMost);
+    return std::clamp(int(std::lround(2 * inscribedRadius(blemish))), kLeast + 1, kMost);
 }
 
 std::vector<Place> around(const Image& pixels, const Region& blemish) {

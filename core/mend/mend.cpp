@@ -5,6 +5,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "core/mend/even_out.h"
+#include "core/pixels/thickness.h"
 
 namespace gq::mend {
 namespace {
@@ -76,12 +77,7 @@ Rect footprintBox(const Mend& mend, const Size& picture) {
 }
 
 Method methodFor(const Region& region) {
-    Mask padded;
-    cv::copyMakeBorder(region.mask, padded, 1, 1, 1, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
-    cv::Mat depth;
-    cv::distanceTransform(padded, depth, cv::DIST_L2, 3);
-    double half = 0;
-    cv::minMaxLoc(depth, nullptr, &half);
+    const double half = inscribedRadius(region);
     const int area = region.area(), length = std::max(region.box.width, region.box.height);
     if (half > kThick && area > kThickArea) return Method::Rebuild;
     const bool line = double(area) > 9.4 * half * half && length > kSlender * 2 * half;

@@ -277,7 +277,8 @@ void Tray::refresh() {
         : m_stage == Stage::Carry
             ? tr("Enter opens a cell's frame · A accepts · X leaves alone · Shift: whole row · "
                  "Ctrl: whole column")
-            : tr("Ticked frames are delivered; double click one to look at it. Nothing is overwritten unasked."));
+            : tr("Ticked frames are delivered; double click one to look at it. Nothing is "
+                 "overwritten unasked."));
     m_size->setValue(int(m_bench.toolSize()));
     m_softness->setValue(int(m_bench.softness()));
     m_reach->setValue(int(m_bench.light().reach));

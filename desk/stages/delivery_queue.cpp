@@ -117,8 +117,13 @@ DeliveryQueue::Row DeliveryQueue::rowOf(const series::Frame& frame, const QStrin
     return out;
 }
 
+void DeliveryQueue::showEvent(QShowEvent* e) {
+    QListWidget::showEvent(e);
+    refresh();
+}
+
 void DeliveryQueue::refresh() {
-    if (!m_document.isOpen()) return;
+    if (!m_document.isOpen() || !isVisible()) return;  // it looks at every frame and its file
     using How = Work::Delivery::State;
     const auto series = m_document.now();
     m_rows.clear();

@@ -28,6 +28,9 @@ class DeliveryQueue : public QListWidget {
   signals:
     void openFrame();
 
+  protected:
+    void showEvent(QShowEvent* e) override;
+
   private:
     void refresh();
     [[nodiscard]] Row rowOf(const series::Frame& frame, const QString& target) const;
