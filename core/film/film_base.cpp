@@ -12,8 +12,8 @@ namespace {
 
 constexpr int kSide = 400, kLeastSide = 8;  ///< px of the longer side that a scan is looked at
                                             ///< with, and of the other at least
-constexpr float kEven = 0.02f;       ///< density that neighbours in an even place differ by
-constexpr float kSameTone = 0.025f;  ///< densities of one tone lie this close
+constexpr float kEven = 0.02f;              ///< density that neighbours in an even place differ by
+constexpr float kSameTone = 0.025f;         ///< densities of one tone lie this close
 constexpr float kOpenLight = 0.955f;
 constexpr double kLeastPart = 0.004;  ///< of the scan that bare film covers
 constexpr double kOutshining = 0.005;

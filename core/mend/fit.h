@@ -10,8 +10,8 @@ namespace gq::mend {
 /// (by the blemish's thickness, at most 14 px) until the tone just outside lies no more to the
 /// blemish's side of the far ring's plane, within three standard errors or 0.4 %; in busy ones it
 /// grows by 2 px.
-/// Checked  on 900 pieces found on photographs (4 to 18 px, edges of 0.5 to 2.8 px): within 0.3 % of
-///          the energy of what was worn is left outside, and a piece gains 15 to 17 dB.
+/// Checked  on 900 pieces found on photographs (4 to 18 px, edges of 0.5 to 2.8 px): within 0.3 %
+///          of the energy of what was worn is left outside, and a piece gains 15 to 17 dB.
 /// Shapes   `pixels` of 16 bits; `blemish` in its coordinates.
 /// Threads  re-entrant.
 [[nodiscard]] Mend fitted(const Image& pixels, const Region& blemish);

@@ -16,8 +16,8 @@ struct SeenThrough {
 /// under it changes from pixel to pixel: the median departure of log light from what lies on both
 /// sides, over 65 px along the line, is the line's own, and is taken off. It is drawn in as far as
 /// the same is seen beside the line. It is trusted where detail is left in the line as it is beside
-/// it (an opaque hair leaves none), where what it leaves is less than what the sides fail to tell of
-/// the picture, and not under other mends.
+/// it (an opaque hair leaves none), where it leaves less than what the sides fail to tell of the
+/// picture, and not under other mends.
 /// Shapes   `inside`: the line's pixels, like the window; the window has no hole there. `places`:
 ///          pixels asked for, window coordinates.
 /// None     for what is not straight along a side of the picture, within 8 degrees, and 96 px long.
