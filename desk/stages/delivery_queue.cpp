@@ -132,15 +132,27 @@ void DeliveryQueue::refresh() {
             const auto frame = series->frame(d.frame);
             if (!frame) continue;
             Row row = rowOf(*frame, d.target);
-            if (d.state == How::Failed)
-                row.fault = d.note, row.state = tr("⚑ not written"), row.colour = theme().look;
-            else if (d.state == How::Done)
-                row.facts += QStringLiteral(" · ") + d.note, row.state = tr("✓ done"),
-                                                             row.colour = theme().accentText;
-            else if (d.state == How::Writing)
-                row.state = tr("▸ writing"), row.colour = theme().text;
-            else
-                row.state = d.state == How::Waiting ? tr("waiting") : d.note;
+            switch (d.state) {
+                case How::Waiting:
+                    row.state = tr("waiting");
+                    break;
+                case How::Writing:
+                    row.state = tr("▸ writing");
+                    row.colour = theme().text;
+                    break;
+                case How::Done:
+                    row.state = tr("✓ done");
+                    row.colour = theme().accentText;
+                    row.facts += QStringLiteral(" · ") + d.note;
+                    break;
+                case How::Failed:
+                    row.state = tr("⚑ not written");
+                    row.colour = theme().look;
+                    row.fault = d.note;
+                    break;
+                case How::Stopped:
+                    row.state = d.note;
+            }
             m_rows.push_back(std::move(row));
         }
     } else {

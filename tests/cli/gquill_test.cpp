@@ -362,7 +362,7 @@ TEST_F(Series, GoesOnPastABadFrameAndSaysSo) {
     EXPECT_TRUE(std::filesystem::exists(dir / "clean" / "a5.jpg"));
 }
 
-TEST(Pages, BeyondTheFirstAreToldOfByEveryCommandThatLeavesThemOut) {
+TEST(Pages, BeyondTheFirstAreToldOfAndTheFirstIsWorkedOn) {
     Scratch dir;
     const Image page = testkit::dusty(testkit::sky({300, 200}), {{{150, 100}, 9, 0.2f}});
     const auto at = [&](const char* name) { return (dir / name).string(); };

@@ -43,13 +43,14 @@ void writePages(const fs::path& file, const std::vector<Image>& pages) {
     for (const auto& page : pages) {
         TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, page.cols);
         TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, page.rows);
-        TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, 16);
-        TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, 3);
-        TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_RGB);
+        const bool mask = page.channels() == 1;
+        TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, mask ? 1 : 16);
+        TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, page.channels());
+        TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, mask ? PHOTOMETRIC_MASK : PHOTOMETRIC_RGB);
         TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
-        Image rgb;
-        cv::cvtColor(page, rgb, cv::COLOR_BGR2RGB);
-        for (int y = 0; y < rgb.rows; ++y) TIFFWriteScanline(tiff, rgb.ptr(y), uint32_t(y));
+        Image rows = page.clone();
+        if (!mask) cv::cvtColor(page, rows, cv::COLOR_BGR2RGB);
+        for (int y = 0; y < rows.rows; ++y) TIFFWriteScanline(tiff, rows.ptr(y), uint32_t(y));
         TIFFWriteDirectory(tiff);
     }
     TIFFClose(tiff);

@@ -26,7 +26,8 @@ class Scratch {
 /// Writes a 16-bit picture; the suffix and `bits` choose the format.
 void write(const std::filesystem::path& file, const Image& pixels, int bits = 16,
            Orientation orientation = Orientation::Upright);
-/// Writes a TIFF of several 16-bit pictures in colour.
+/// Writes a TIFF of several 16-bit pictures in colour; one of a single channel becomes a mask of
+/// one bit.
 void writePages(const std::filesystem::path& file, const std::vector<Image>& pages);
 /// A frame without a file.
 [[nodiscard]] series::Frame frameOf(const std::string& id, const Size& size,

@@ -135,6 +135,7 @@ TEST(ReadInfo, CountsThePagesThatAreNoSmallCopiesOfTheFirst) {
     const Image page = testkit::sky({120, 80}), copy = testkit::sky({60, 40});
     EXPECT_EQ(pagesOf({page}), 1);
     EXPECT_EQ(pagesOf({page, copy}), 1) << "a pyramid";
+    EXPECT_EQ(pagesOf({page, Image(80, 120, CV_16U, cv::Scalar(0))}), 1) << "a mask";
     EXPECT_EQ(pagesOf({page, copy, page, page}), 3);
 }
 
