@@ -87,17 +87,14 @@ std::string formatName(const VImage& image) {
 }
 
 /// True if a page of the file is a picture like its first: thumbnails and the reduced copies of a
-/// pyramid are smaller, masks bear one bit.
+/// pyramid are smaller.
 bool isPictureLike(const VImage& first, const fs::path& file, int page) {
     constexpr double kAlike = 0.75;  // of a side; copies in a pyramid have half
     try {
         const auto other = VImage::new_from_file(file.c_str(), VImage::option()->set("page", page));
-        const bool mask =
-            other.get_typeof("bits-per-sample") && other.get_int("bits-per-sample") == 1;
-        return !mask && other.width() >= kAlike * first.width() &&
-               other.height() >= kAlike * first.height();
+        return other.width() >= kAlike * first.width() && other.height() >= kAlike * first.height();
     } catch (const vips::VError&) {
-        vips_error_clear();  // a page that cannot be opened is no picture
+        vips_error_clear();  // what cannot be opened, as a mask, is no picture
         return false;
     }
 }

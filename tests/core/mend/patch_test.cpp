@@ -156,16 +156,19 @@ TEST(Fitted, ReachesPastASoftShadowInASky) {
 
 TEST(Fitted, DoesNotTakeATonesWavesForAHalo) {
     const Size size(300, 200);
-    Image waves(size, CV_16UC3);
-    for (int y = 0; y < size.height; ++y)
-        for (int x = 0; x < size.width; ++x)
-            waves.at<cv::Vec3w>(y, x) =
-                cv::Vec3w::all(ushort(36000 + 900 * std::cos((x - 150) / 9.0)));
-    for (const float depth : {0.3f, -0.3f}) {
-        const Mend m =
-            fitted(testkit::dusty(waves, {{{150, 100}, 2, depth}}), disc({150, 100}, 2.5f, size));
-        EXPECT_LE(m.region.box.width, 14) << "a grain of 5 px";
-    }
+    const auto widthOf = [&](double radius) {  // of the mend of a dark grain on a bright wave
+        Image worn(size, CV_16UC3);
+        for (int y = 0; y < size.height; ++y)
+            for (int x = 0; x < size.width; ++x) {
+                const double off = std::hypot(x - 150, y - 100) - radius;
+                const double tone = 36000 + 900 * std::cos((x - 150) / 9.0);
+                worn.at<cv::Vec3w>(y, x) =
+                    cv::Vec3w::all(ushort(tone * (1 - 0.3 / (1 + std::exp(off / 0.8)))));
+            }
+        return fitted(worn, disc({150, 100}, float(radius), size)).region.box.width;
+    };
+    EXPECT_LE(widthOf(2), 12) << "no further than it is thick";
+    EXPECT_LE(widthOf(5), 16) << "what is brighter around it is no dark grain's halo";
 }
 
 TEST(Fitted, StaysCloseInBusySurroundings) {
