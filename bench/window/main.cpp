@@ -1,18 +1,17 @@
 // How the window keeps up: times that a hand feels, at the 95th of a hundred, beside their aims.
 #include <fmt/core.h>
 
-#include <QApplication>
-#include <QElapsedTimer>
 #include <QScrollBar>
 #include <QTemporaryDir>
 #include <QTest>
 #include <algorithm>
 #include <opencv2/imgproc.hpp>
 
+#include "bench/window/handlers.h"
+#include "bench/window/kit.h"
 #include "core/files/picture_writer.h"
 #include "core/pixels/hash_noise.h"
 #include "core/pixels/memory.h"
-#include "desk/app/main_window.h"
 #include "desk/look/theme.h"
 
 namespace {
@@ -21,36 +20,11 @@ using namespace gq;
 using namespace gq::desk;
 namespace fs = std::filesystem;
 
-template <class Until>
-bool spin(Until until, int milliseconds = 60000) {
-    QElapsedTimer t;
-    t.start();
-    while (!until()) {
-        if (t.elapsed() > milliseconds) return false;
-        QCoreApplication::processEvents(QEventLoop::AllEvents, 1);
-    }
-    return true;
-}
-
-void settle(MainWindow& w) {
-    for (int calm = 0; calm < 5; ++calm)
-        if (!spin([&] { return w.settled(); })) return;
-}
-
 void tell(const char* what, std::vector<double> times, double aim) {
     std::sort(times.begin(), times.end());
     fmt::print("| {} | {:.1f} | {:.1f} | {:.0f} |\n", what, times[times.size() / 2],
                times[times.size() * 95 / 100], aim);
     std::fflush(stdout);
-}
-
-/// Wall time of a body, ms.
-template <class Body>
-double timed(Body body) {
-    QElapsedTimer t;
-    t.start();
-    body();
-    return double(t.nsecsElapsed()) * 1e-6;
 }
 
 /// A picture of the demo, enlarged to so many megapixels.
@@ -199,15 +173,36 @@ void board(const fs::path& folder) {
     }
     tell("board of 300 frames x 100 mends, scrolling", times, 16);
     settle(w);
+    handlers("300 frames x 100 mends", w);
+}
+
+/// A frame with as many specks as a neglected negative has.
+void dusty(const fs::path& demo, const fs::path& folder) {
+    const fs::path file = enlarged(demo, folder, 24, 8) / "L-1.jpg";
+    auto loaded = files::readPicture(file);
+    auto& pixels = loaded->picture.pixels;
+    for (int i = 0; i < 5000; ++i)
+        cv::circle(pixels,
+                   {int(hashUniform(9, i, 0) * float(pixels.cols)),
+                    int(hashUniform(9, i, 1) * float(pixels.rows))},
+                   2 + int(4 * hashUniform(9, i, 2)), cv::Scalar::all(60000), -1, cv::LINE_AA);
+    (void)files::writePicture(file, *loaded, {.format = files::Format::Jpeg, .replace = true});
+    MainWindow w;
+    w.resize(1280, 800);
+    w.show();
+    w.open({folder});
+    settle(w);
+    w.work().setOrigin(find::Origin::Negative);
+    handlers("one frame with 5000 specks", w);
 }
 
 }  // namespace
 
 int main(int argc, char** argv) {
     keepFreedMemory();  // as the program does
-    QApplication app(argc, argv);
+    TimedApplication app(argc, argv);
     if (argc < 2) {
-        fmt::print(stderr, "gqwindow DEMO-FOLDER [start|mend|large|board]\n");
+        fmt::print(stderr, "gqwindow DEMO-FOLDER [start|mend|large|board|dusty]\n");
         return 2;
     }
     const std::string only = argc > 2 ? argv[2] : "";
@@ -258,5 +253,7 @@ int main(int argc, char** argv) {
         settle(w);
     }
     if (wanted("board")) board(folder / "board");
+    if (wanted("dusty")) dusty(argv[1], folder / "dusty");
+    tellHandlers();
     return 0;
 }

@@ -6,6 +6,7 @@
 
 #include "core/carry/same_sensor.h"
 #include "core/carry/visibility.h"
+#include "core/series/lookup.h"
 
 namespace gq::carry {
 namespace {
@@ -72,11 +73,12 @@ series::Frame confirmed(const series::Frame& frame, const Image& pixels, const D
         if (const Region here = carried(haze.region, sensor, geometry); !here.empty())
             tieHaze(haze, here, pixels, before, out, shared, nextId);
     }
+    const series::Lookup entries(frame);
     for (size_t i = 0; i < before; ++i) {
         auto& e = out.findings[i];
         e.charted = shared[i];
         // What is mended or left was judged already, and is not judged again at each search.
-        if (series::stateOf(frame, e) != series::State::Open) continue;
+        if (entries.stateOf(e) != series::State::Open) continue;
         auto& p = e.finding.confidence;
         if (shared[i])
             p = 1 - (1 - p) * kShared;

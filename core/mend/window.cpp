@@ -14,13 +14,6 @@ double boxSum(const cv::Mat& integral, const Rect& r) {
            v(r.y, r.x);
 }
 
-void mark(cv::Mat& plane, const Region& region, const Rect& box, uchar value) {
-    const Rect in = region.box & box;
-    if (in.empty()) return;
-    plane(Rect(in.tl() - box.tl(), in.size()))
-        .setTo(value, region.mask(Rect(in.tl() - region.box.tl(), in.size())));
-}
-
 }  // namespace
 
 Window::Window(const Excerpt& pixels, const Rect& box, const Region& hole,
@@ -37,11 +30,19 @@ Window::Window(const Excerpt& pixels, const Rect& box, const Region& hole,
                             float(p[channels > 2 ? 2 : 0]), 0} *
                        splat(1.0f / 65535.0f);
     }
-    for (const auto& r : avoid) mark(m_state, r, box, uchar(State::Avoid));
-    mark(m_state, hole, box, uchar(State::Hole));
+    std::vector<Rect> holes;
+    const auto blank = [&](const Region& region, State state) {
+        const Rect in = region.box & box;
+        if (in.empty()) return;
+        holes.push_back(in - box.tl());
+        m_state(holes.back())
+            .setTo(uchar(state), region.mask(Rect(in.tl() - region.box.tl(), in.size())));
+    };
+    for (const auto& r : avoid) blank(r, State::Avoid);
+    blank(hole, State::Hole);
     m_forbidden = (m_state != uchar(State::Known)) / 255;
     cv::integral(m_forbidden, m_forbiddenSum, CV_32S);
-    roughFill();
+    roughFill(holes);
 }
 
 void Window::write(const std::vector<Point>& piece, const std::vector<Vec4>& values) {
@@ -57,12 +58,23 @@ int Window::forbiddenIn(const Rect& r) const {
 }
 
 /// Means of known pixels in growing boxes stand in for all others, so that worn pixels do not
-/// spoil the grain's estimate.
-void Window::roughFill() {
+/// spoil the grain's estimate. Small holes are looked at one by one.
+void Window::roughFill(const std::vector<Rect>& holes) {
+    cv::Mat todo = m_forbidden.clone();
+    constexpr int kReach = 6;
+    int apart = 0;
+    for (const Rect& r : holes) apart += grown(r, kReach, m_box.size()).area();
+    if (apart < m_box.area() / 2)
+        for (const Rect& r : holes) roughFill(r, todo);
+    roughFill(Rect({0, 0}, m_box.size()), todo);
+}
+
+void Window::roughFill(const Rect& part, cv::Mat& todo) {
     const cv::Mat values(m_box.size(), CV_32FC4, m_values.data());
-    cv::Mat todo = m_forbidden.clone(), weighted, known, sums, counts;
-    Rect open = cv::boundingRect(todo);
-    for (int r = 2; r < 400 && !open.empty(); r *= 3, open = cv::boundingRect(todo)) {
+    cv::Mat weighted, known, sums, counts;
+    const auto stillOpen = [&] { return cv::boundingRect(todo(part)) + part.tl(); };
+    Rect open = stillOpen();
+    for (int r = 2; r < 400 && !open.empty(); r *= 3, open = stillOpen()) {
         const Rect near = grown(open, r, m_box.size());
         const cv::Mat blank = m_forbidden(near);
         weighted = values(near).clone();

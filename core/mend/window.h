@@ -40,7 +40,8 @@ class Window {
     [[nodiscard]] double detail(Rect r) const;
 
   private:
-    void roughFill();
+    void roughFill(const std::vector<Rect>& holes);
+    void roughFill(const Rect& part, cv::Mat& todo);
     void sumDetail() const;
 
     Rect m_box;

@@ -5,6 +5,7 @@
 #include "core/mend/patch.h"
 #include "core/pixels/parallel.h"
 #include "core/render/seamless.h"
+#include "core/series/lookup.h"
 
 namespace gq::render {
 
@@ -36,9 +37,10 @@ mend::Mend mendFor(const Image& pixels, const find::Finding& finding) {
 
 series::Frame withMends(const Image& pixels, const series::Frame& frame,
                         const std::vector<series::Id>& findings, series::Id& nextId) {
+    const series::Lookup entries(frame);
     std::vector<const series::FindingEntry*> todo;
     for (const auto id : findings)
-        if (const auto* f = frame.finding(id); f && !frame.mendOf(id)) todo.push_back(f);
+        if (const auto* f = entries.finding(id); f && !entries.mendOf(id)) todo.push_back(f);
     std::vector<mend::Mend> mends(todo.size());
     forEach(int(todo.size()), [&](int i) {
         const auto m = mendFor(pixels, todo[size_t(i)]->finding);
@@ -62,9 +64,10 @@ series::Frame withMends(const Image& pixels, const series::Frame& frame,
 }
 
 std::vector<series::Id> openAbove(const series::Frame& frame, float line) {
+    const series::Lookup entries(frame);
     std::vector<series::Id> out;
     for (const auto& f : frame.findings)
-        if (series::proposed(f, line) && series::stateOf(frame, f) == series::State::Open)
+        if (series::proposed(f, line) && entries.stateOf(f) == series::State::Open)
             out.push_back(f.id);
     return out;
 }

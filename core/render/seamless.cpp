@@ -25,10 +25,10 @@ mend::Mend seamless(const Image& pixels, const std::vector<Region>& avoid, const
     if ((mend.method != Heal && mend.method != Span) || mend.source) return mend;
     mend::Mend best = mend;
     float least = shown({pixels, avoid}, mend, stop);
-    std::vector<mend::Mend> tries(4, mend);
-    tries[0].softness = mend.softness * 1.5f + 1;
-    for (int i = 1; i < 4; ++i) tries[size_t(i)].candidate = i;
-    for (const auto& other : tries) {
+    mend::Mend softer = mend, elsewhere = mend;
+    softer.softness = mend.softness * 1.5f + 1;
+    elsewhere.candidate = 1;  // a third and fourth place pass in one of a hundred
+    for (const auto& other : {softer, elsewhere}) {
         if (least <= 1 || stop.stop_requested()) break;
         const float seen = shown({pixels, avoid}, other, stop);
         if (seen < least) least = seen, best = other;

@@ -7,8 +7,8 @@
 namespace gq::render {
 
 /// The mend with the softness and source under which it is least seen: as it is when its edge and
-/// texture pass; else the first of a wider softness and three other sources that passes, else the
-/// best of them. Only methods that replace texture are tried; a placed source is kept.
+/// texture pass; else the first of a wider softness and another source that passes, else the best
+/// of them. Only methods that replace texture are tried; a placed source is kept.
 /// `avoid` as of mend::Setting. Threads: re-entrant; one patch a try. Cost: that of one patch where
 /// the first one passes.
 [[nodiscard]] mend::Mend seamless(const Image& pixels, const std::vector<Region>& avoid,

@@ -8,6 +8,7 @@
 #include "core/files/folder_scan.h"
 #include "core/files/frame_info.h"
 #include "core/find/hazes.h"
+#include "core/series/lookup.h"
 
 namespace gq::series {
 namespace fs = std::filesystem;
@@ -195,7 +196,8 @@ Series makeSeries(const std::vector<fs::path>& files, const std::string& name,
 
 Frame withFindings(const Frame& frame, std::vector<find::Finding> found, Id& nextId) {
     Frame out = frame;
-    std::erase_if(out.findings, [&](const auto& f) { return stateOf(frame, f) == State::Open; });
+    const Lookup entries(frame);
+    std::erase_if(out.findings, [&](const auto& f) { return entries.stateOf(f) == State::Open; });
     const size_t kept = out.findings.size();
     for (auto& f : found) {
         const bool known =

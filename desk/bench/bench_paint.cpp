@@ -3,6 +3,7 @@
 #include <QPainter>
 #include <algorithm>
 
+#include "core/series/lookup.h"
 #include "desk/bench/bench_view.h"
 #include "desk/bench/marks.h"
 #include "desk/bench/rounds.h"
@@ -105,21 +106,39 @@ void BenchView::paintMarks(QPainter& p) {
     const auto isChosen = [&](const series::MendEntry* m) {
         return m && std::find(chosen.begin(), chosen.end(), m->id) != chosen.end();
     };
+    struct Shown {
+        series::Id id;
+        const Region* region;
+        find::Kind kind;
+        MarkLook look;
+    };
+    std::vector<Shown> shown;
+    const series::Lookup entries(*frame);
+    const auto stateOf = [](const series::MendEntry& m) {
+        return m.muted ? MarkLook::State::Look : MarkLook::State::Mended;
+    };
     for (const auto& f : frame->findings) {
-        const auto* m = frame->mendOf(f.id);
-        const bool selected = selectedFinding == &f || isChosen(m);
-        if (!visible(f.finding.region.box) ||
-            (!selected && (f.left || (!m && !series::proposed(f, line)))))
-            continue;
-        const auto state = m ? (m->muted ? MarkLook::State::Look : MarkLook::State::Mended)
-                           : series::proposed(f, line) ? MarkLook::State::Open
-                                                       : MarkLook::State::Below;
-        marks.mark(contourOf(f.id, f.finding.region), f.finding.kind, {state, selected});
+        if (!visible(f.finding.region.box)) continue;
+        const auto* m = entries.mendOf(f.id);
+        const bool selected = selectedFinding == &f || isChosen(m),
+                   above = series::proposed(f, line);
+        if (!selected && (f.left || (!m && !above))) continue;
+        const auto state = m ? stateOf(*m) : above ? MarkLook::State::Open : MarkLook::State::Below;
+        shown.push_back({f.id, &f.finding.region, f.finding.kind, {state, selected}});
     }
     for (const auto& m : frame->mends)
-        if (!frame->finding(m.finding) && visible(m.mend.region.box))
-            marks.mark(contourOf(m.id, m.mend.region), find::Kind::Shadow,
-                       {m.muted ? MarkLook::State::Look : MarkLook::State::Mended, isChosen(&m)});
+        if (!entries.finding(m.finding) && visible(m.mend.region.box))
+            shown.push_back({m.id, &m.mend.region, find::Kind::Shadow, {stateOf(m), isChosen(&m)}});
+    constexpr size_t kMany = 250;  // whose ticks and glyphs would cover the picture
+    constexpr double kTiny = 6;    // px of the screen
+    for (const auto& s : shown) {
+        const Rect& b = s.region->box;
+        if (shown.size() > kMany && !s.look.selected &&
+            std::max(b.width, b.height) * m_zoom < kTiny)
+            marks.dot(QPointF(b.x + b.width / 2.0, b.y + b.height / 2.0), s.look);
+        else
+            marks.mark(contourOf(s.id, *s.region), s.kind, s.look);
+    }
     m_sourceMarks = sourceMarks();
     if (!selectedMend) return;
     paintInside(p, *selectedMend);

@@ -5,6 +5,7 @@
 #include <array>
 #include <cmath>
 
+#include "core/series/lookup.h"
 #include "desk/bench/rounds.h"
 #include "desk/ledger/why.h"
 #include "desk/look/convert.h"
@@ -316,11 +317,12 @@ series::Id BenchView::entryAt(QPointF w) const {
         const double d = QLineF(box.center(), w).length();
         if (box.contains(w) && d < nearest) nearest = d, best = id;
     };
+    const series::Lookup entries(*frame);
     for (const auto& f : frame->findings)
-        if (frame->mendOf(f.id) || (series::proposed(f, line) && !f.left))
+        if (entries.mendOf(f.id) || (series::proposed(f, line) && !f.left))
             consider(f.id, f.finding.region);
     for (const auto& m : frame->mends)
-        if (!frame->finding(m.finding)) consider(m.id, m.mend.region);
+        if (!entries.finding(m.finding)) consider(m.id, m.mend.region);
     return best;
 }
 

@@ -7,7 +7,8 @@
 namespace gq::desk {
 namespace {
 
-const QColor kDark(0, 0, 0, 140), kLight(244, 248, 246);
+const QColor kDark(0, 0, 0, 140), kLight(244, 248, 246), kLook("#F0BE5E");
+constexpr int kMendedAlpha = 190;
 
 /// Four corner marks round a box: plain, turned inwards, doubled or dotted by state.
 QPainterPath ticks(const QRectF& b, MarkLook::State state) {
@@ -49,9 +50,9 @@ void MarkPainter::mark(const QPainterPath& contour, find::Kind kind, const MarkL
     const QPainterPath path = m_transform.map(contour);
     const QRectF box = path.boundingRect();
     QColor colour = look.selected                         ? QColor("#8FE6D8")
-                    : look.state == MarkLook::State::Look ? QColor("#F0BE5E")
+                    : look.state == MarkLook::State::Look ? kLook
                                                           : kLight;
-    if (look.state == MarkLook::State::Mended && !look.selected) colour.setAlpha(190);
+    if (look.state == MarkLook::State::Mended && !look.selected) colour.setAlpha(kMendedAlpha);
     QPen pen(colour, look.selected ? 2.2 : 1.0);
     if (look.state == MarkLook::State::Below) pen.setStyle(Qt::DotLine);
     if (box.width() > 5 || box.height() > 5) doubleLine(path, pen);
@@ -69,6 +70,18 @@ void MarkPainter::mark(const QPainterPath& contour, find::Kind kind, const MarkL
     glyph(m_painter, g, kind);
     m_painter.setPen(QPen(colour, 1.1));
     glyph(m_painter, g, kind);
+}
+
+void MarkPainter::dot(const QPointF& at, const MarkLook& look) {
+    const QPointF c = m_transform.map(at);
+    const bool open = look.state == MarkLook::State::Open;
+    QColor colour = look.state == MarkLook::State::Look ? kLook : kLight;
+    if (look.state == MarkLook::State::Mended) colour.setAlpha(kMendedAlpha);
+    if (look.state == MarkLook::State::Below) colour.setAlpha(90);
+    const double half = open || look.state == MarkLook::State::Look ? 1.5 : 1;
+    m_painter.fillRect(QRectF(c.x() - half - 1, c.y() - half - 1, 2 * half + 2, 2 * half + 2),
+                       kDark);
+    m_painter.fillRect(QRectF(c.x() - half, c.y() - half, 2 * half, 2 * half), colour);
 }
 
 void MarkPainter::source(const QPainterPath& contour, Point offset) {

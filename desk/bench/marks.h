@@ -19,6 +19,8 @@ class MarkPainter {
         : m_painter(painter), m_transform(transform) {}
 
     void mark(const QPainterPath& contour, find::Kind kind, const MarkLook& look);
+    /// Where thousands are in sight: a dot instead of contour, ticks and glyph.
+    void dot(const QPointF& at, const MarkLook& look);
     /// The source of a mend: its contour dashed, and the tether with its ring.
     void source(const QPainterPath& contour, Point offset);
     static void glyph(QPainter& painter, const QRectF& box, find::Kind kind);

@@ -238,6 +238,7 @@ Tray::Tray(DeskDocument& document, GuideWork& guides, BenchView& bench, Jobs& jo
     connect(&document, &DeskDocument::changed, this, &Tray::refresh);
     connect(&document, &DeskDocument::selectionChanged, this, &Tray::refresh);
     connect(&jobs, &Jobs::changed, this, &Tray::refreshJob);
+    connect(&jobs, &Jobs::progressed, this, &Tray::refreshJob);
     refresh();
 }
 

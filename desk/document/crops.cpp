@@ -1,6 +1,8 @@
 #include "desk/document/crops.h"
 
 #include <opencv2/imgproc.hpp>
+#include <ranges>
+#include <set>
 
 #include "core/mend/fit.h"
 #include "core/render/export.h"
@@ -136,32 +138,37 @@ const Crops::Pair* Crops::entry(series::Id id) {
     if (!m && !f) return nullptr;
     const auto it = m_entries.find(keyOf(*frame, f ? f->finding.region : m->mend.region, m));
     if (it != m_entries.end()) return &it->second;
-    if (!m_entriesAsked) {
-        m_entriesAsked = true;
+    m_askedEntries.push_back(id);
+    if (!m_makingEntries) {
+        m_makingEntries = true;
         QMetaObject::invokeMethod(this, &Crops::makeEntries, Qt::QueuedConnection);
     }
     return nullptr;
 }
 
+/// Only what is being looked at, the latest first: a frame may have thousands of entries. What was
+/// left over is asked for again when it is drawn again.
 void Crops::makeEntries() {
+    constexpr int kAtOnce = 40;
+    const auto asked = std::exchange(m_askedEntries, {});
     const auto frame = m_pictures.frame();
     if (!frame || m_pictures.original().empty() || !m_pictures.settled()) {
-        m_entriesAsked = false;
+        m_makingEntries = false;
         return;
     }
     const float line = m_document.now()->plan.line;
     std::vector<Wanted> wanted;
-    const auto want = [&](const Region& region, const series::MendEntry* m, bool fit,
-                          series::Id id) {
+    std::set<std::uint64_t> keys;
+    for (const auto id : asked | std::views::reverse | std::views::take(kAtOnce)) {
+        const auto* f = frame->finding(id);
+        const auto* m = frame->mend(id) ? frame->mend(id) : frame->mendOf(id);
+        if (!f && !m) continue;
+        const Region& region = f ? f->finding.region : m->mend.region;
         const auto key = keyOf(*frame, region, m);
-        if (!m_entries.count(key))
-            wanted.push_back(
-                {key, region, m && !m->muted ? std::optional(m->mend) : std::nullopt, fit, id});
-    };
-    for (const auto& f : frame->findings)
-        want(f.finding.region, frame->mendOf(f.id), series::proposed(f, line), f.id);
-    for (const auto& m : frame->mends)
-        if (!frame->finding(m.finding)) want(m.mend.region, &m, false, m.id);
+        if (!m_entries.contains(key) && keys.insert(key).second)
+            wanted.push_back({key, region, m && !m->muted ? std::optional(m->mend) : std::nullopt,
+                              f && series::proposed(*f, line), id});
+    }
     const Image original = m_pictures.original();
     const auto composed = m_pictures.composed();
     ++m_running;
@@ -172,7 +179,7 @@ void Crops::makeEntries() {
         },
         [this, id = frame->id](auto pairs) {
             --m_running;
-            m_entriesAsked = false;
+            m_makingEntries = false;
             if (!m_pictures.frame() || m_pictures.frame()->id != id) return;
             for (auto& [key, pair] : pairs) m_entries[key] = std::move(pair);
             if (!pairs.empty()) emit made();

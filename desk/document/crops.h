@@ -63,7 +63,8 @@ class Crops : public QObject {
     std::map<std::string, Thumbnail> m_thumbnails;    ///< by content hash
     std::map<std::string, series::FramePtr> m_asked;  ///< frames whose carried crops are on the way
     std::set<std::string> m_askedThumbnails;
-    bool m_entriesAsked = false;
+    std::vector<series::Id> m_askedEntries;  ///< of the shown frame, the latest last
+    bool m_makingEntries = false;
     int m_running = 0;
 };
 

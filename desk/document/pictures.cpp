@@ -1,10 +1,14 @@
 #include "desk/document/pictures.h"
 
+#include <QElapsedTimer>
+#include <QTimer>
+
 #include "core/render/export.h"
 
 namespace gq::desk {
 
 namespace {
+constexpr int kAtOnce = 12;                   ///< ms of showing what changed
 constexpr size_t kRecentBytes = 600'000'000;  ///< of frames looked at before, kept for coming back
 
 size_t bytesOf(const Image& image) {
@@ -82,6 +86,7 @@ void Pictures::place(const series::FramePtr& frame, const Loaded& loaded) {
     m_after = loaded.before;  // the same pixels until `compose` made a copy to lay mends on
     m_afterIsOwn = false;
     m_patches.clear();
+    m_toShow.clear();
     m_composer = std::make_shared<render::Composer>();
     emit replaced();
     compose();
@@ -142,10 +147,25 @@ void Pictures::takeCopy(const Pyramid& copy) {
 void Pictures::show(render::Composer::Outcome out) {
     m_composed = std::move(out.picture);
     m_patches = std::move(out.patches);
-    for (const Rect& r : out.changed)
-        update(m_after, {m_composed.part(r), r.tl(), m_composed.size()}, r);
-    emit touched(out.changed);
+    const bool behind = !m_toShow.empty();
+    m_toShow.insert(m_toShow.end(), out.changed.begin(), out.changed.end());
+    if (!behind) showSome();
     for (const auto& f : out.faults) emit m_document.failed(f);
+}
+
+/// Thousands of mends at once are shown bit by bit, so that the window answers meanwhile.
+void Pictures::showSome() {
+    QElapsedTimer time;
+    time.start();
+    std::vector<Rect> shown;
+    while (!m_toShow.empty() && time.elapsed() < kAtOnce) {
+        const Rect r = m_toShow.back();
+        m_toShow.pop_back();
+        update(m_after, {m_composed.part(r), r.tl(), m_composed.size()}, r);
+        shown.push_back(r);
+    }
+    if (!m_toShow.empty()) QTimer::singleShot(0, this, &Pictures::showSome);
+    emit touched(shown);
 }
 
 }  // namespace gq::desk

@@ -27,7 +27,7 @@ class Pictures : public QObject {
     [[nodiscard]] const std::map<series::Id, render::PatchPtr>& patches() const {
         return m_patches;
     }
-    [[nodiscard]] bool settled() const { return !m_loading && !m_composing; }
+    [[nodiscard]] bool settled() const { return !m_loading && !m_composing && m_toShow.empty(); }
 
     /// Shows a mend as it would be (while a source is dragged), without an edit. Null = back.
     void preview(std::shared_ptr<const series::Frame> frame);
@@ -48,6 +48,7 @@ class Pictures : public QObject {
     void compose();
     void takeCopy(const Pyramid& copy);
     void show(render::Composer::Outcome out);
+    void showSome();
 
     DeskDocument& m_document;
     Jobs& m_jobs;
@@ -57,6 +58,7 @@ class Pictures : public QObject {
     render::Composition m_composed;
     Pyramid m_before, m_after;
     std::map<series::Id, render::PatchPtr> m_patches;
+    std::vector<Rect> m_toShow;  ///< where `m_after` is behind `m_composed`
     std::shared_ptr<render::Composer> m_composer;
     std::stop_source m_loadStop, m_composeStop;
     bool m_loading = false, m_composing = false, m_again = false;

@@ -1,8 +1,10 @@
 #include <map>
+#include <set>
 
 #include "core/carry/roll_lines.h"
 #include "core/render/export.h"
 #include "core/render/mend_findings.h"
+#include "core/series/lookup.h"
 #include "desk/document/work.h"
 
 namespace gq::desk {
@@ -64,8 +66,9 @@ void Work::mendParts(const carry::RollLine& parts, const QString& name) {
                 const auto now = next.frame(made.id);
                 if (!now) continue;
                 Frame merged = *now;  // the fitted mends join what the frame has by now
+                const series::Lookup entries(*now);
                 for (auto& m : made.mends)
-                    if (m.finding && !merged.mendOf(m.finding) && merged.finding(m.finding))
+                    if (entries.finding(m.finding) && !entries.mendOf(m.finding))
                         merged.mends.push_back(
                             {next.nextId++, std::move(m.mend), m.finding, false});
                 next = next.with(std::move(merged));
@@ -80,7 +83,9 @@ void Work::mendAllAbove() {
     const auto s = m_document.now();
     auto open = render::openAbove(*f, s->plan.line);
     if (s->skipUnseen)
-        std::erase_if(open, [&](Id id) { return !series::inSight(*s, *f, *f->finding(id)); });
+        std::erase_if(open, [entries = series::Lookup(*f), &s, &f](Id id) {
+            return !series::inSight(*s, *f, *entries.finding(id));
+        });
     mend(open);
 }
 
@@ -101,10 +106,10 @@ void Work::leave(Id finding) {
 void Work::leaveThese(const std::vector<Id>& findings) {
     edit(tr("leave these"), [&](Frame& f, Id&) {
         bool any = false;
+        const series::Lookup entries(f);
+        const std::set<Id> these(findings.begin(), findings.end());
         for (auto& e : f.findings)
-            if (!f.mendOf(e.id) &&
-                std::find(findings.begin(), findings.end(), e.id) != findings.end())
-                e.left = any = true;
+            if (!entries.mendOf(e.id) && these.contains(e.id)) e.left = any = true;
         return any;
     });
 }
@@ -112,8 +117,9 @@ void Work::leaveThese(const std::vector<Id>& findings) {
 void Work::leaveAllAbove() {
     edit(tr("leave all"), [&](Frame& f, Id&) {
         const auto open = render::openAbove(f, m_document.now()->plan.line);
+        const std::set<Id> these(open.begin(), open.end());
         for (auto& e : f.findings)
-            if (std::find(open.begin(), open.end(), e.id) != open.end()) e.left = true;
+            if (these.contains(e.id)) e.left = true;
         return !open.empty();
     });
 }

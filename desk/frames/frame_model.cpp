@@ -1,14 +1,15 @@
 #include "desk/frames/frame_model.h"
 
+#include "core/series/lookup.h"
 #include "desk/look/convert.h"
 
 namespace gq::desk {
 
 FrameCounts countsOf(const series::Frame& frame, float line) {
     FrameCounts out;
+    const series::Lookup entries(frame);
     for (const auto& e : frame.findings)
-        if (series::stateOf(frame, e) == series::State::Open && series::proposed(e, line))
-            ++out.open;
+        if (entries.stateOf(e) == series::State::Open && series::proposed(e, line)) ++out.open;
     for (const auto& m : frame.mends) ++(m.muted ? out.looks : out.mended);
     return out;
 }

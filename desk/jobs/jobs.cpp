@@ -87,7 +87,7 @@ void Jobs::setShare(int id, double share) {
     for (auto& a : m_active)
         if (a.id == id) {
             a.share = share;
-            emit changed();
+            emit progressed();
         }
 }
 

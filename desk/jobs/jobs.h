@@ -40,7 +40,8 @@ class Jobs : public QObject {
     void stopNamed();
 
   signals:
-    void changed();
+    void changed();     ///< a job of a name began or ended
+    void progressed();  ///< `share()` is another
 
   private:
     using Body = std::function<void()>;

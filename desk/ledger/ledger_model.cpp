@@ -5,6 +5,7 @@
 #include <set>
 
 #include "core/carry/roll_lines.h"
+#include "core/series/lookup.h"
 #include "desk/document/mend_work.h"
 #include "desk/ledger/why.h"
 #include "desk/look/convert.h"
@@ -48,9 +49,10 @@ void LedgerModel::rebuild() {
     m_frame = m_document.current();
     if (m_frame) {
         const float line = m_document.now()->plan.line;
+        const series::Lookup entries(*m_frame);
         const auto rolls = rollFrames(*m_document.now(), *m_frame);
         for (const auto& f : m_frame->findings) {
-            const auto state = series::stateOf(*m_frame, f);
+            const auto state = entries.stateOf(f);
             const bool below = state == series::State::Open && !series::proposed(f, line);
             if (below)
                 ++m_below;
@@ -60,12 +62,12 @@ void LedgerModel::rebuild() {
             m_unseen += unseen && !below && state == series::State::Open;
             if (Show(state) == m_show && (!below || m_unfolded) && passes(m_filter, f, unseen)) {
                 const auto roll = rolls.find(f.id);
-                m_rows.push_back({f.id, &f, m_frame->mendOf(f.id), below, unseen, false,
+                m_rows.push_back({f.id, &f, entries.mendOf(f.id), below, unseen, false,
                                   roll == rolls.end() ? 0 : roll->second});
             }
         }
         for (const auto& m : m_frame->mends) {
-            if (m_frame->finding(m.finding)) continue;
+            if (entries.finding(m.finding)) continue;
             ++m_counts[size_t(Show::Mended)];
             if (m_show == Show::Mended) m_rows.push_back({m.id, nullptr, &m, false, false, false});
         }

@@ -7,6 +7,7 @@
 #include <QVBoxLayout>
 
 #include "core/render/mend_findings.h"
+#include "core/series/lookup.h"
 #include "desk/ledger/confidence_chart.h"
 #include "desk/ledger/ledger_delegate.h"
 #include "desk/look/convert.h"
@@ -242,8 +243,9 @@ void LedgerPanel::showLine() {
     if (!frame) return;
     const float line = m_document.line();
     int above = 0, below = 0;
+    const series::Lookup entries(*frame);
     for (const auto& f : frame->findings)
-        if (series::stateOf(*frame, f) == series::State::Open)
+        if (entries.stateOf(f) == series::State::Open)
             ++(series::proposed(f, line) ? above : below);
     m_line->setText(tr("Line %1").arg(double(line), 0, 'f', 2));
     QString counts = tr("%1 above · %2 below").arg(above).arg(below);

@@ -125,15 +125,14 @@ bool DeliverPanel::wouldStay(const std::filesystem::path& file) const {
 bool DeliverPanel::isStarted() const {
     using How = Work::Delivery::State;
     const auto& queue = m_work.queue();
-    const auto files = plannedFiles();
-    const auto same = [](const auto& f, const auto& d) {
+    if (queue.empty()) return false;
+    if (std::ranges::any_of(queue, [](const auto& d) {
+            return d.state == How::Waiting || d.state == How::Writing;
+        }))
+        return true;
+    return std::ranges::equal(plannedFiles(), queue, [](const auto& f, const auto& d) {
         return f.first == d.frame && text(f.second.string()) == d.target;
-    };
-    return !queue.empty() &&
-           (std::any_of(
-                queue.begin(), queue.end(),
-                [](const auto& d) { return d.state == How::Waiting || d.state == How::Writing; }) ||
-            std::equal(files.begin(), files.end(), queue.begin(), queue.end(), same));
+    });
 }
 
 render::DeliveryPlan DeliverPanel::plan() const {

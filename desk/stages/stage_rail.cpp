@@ -4,7 +4,10 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QToolTip>
+#include <algorithm>
+#include <numeric>
 
+#include "core/series/lookup.h"
 #include "desk/bench/marks.h"
 #include "desk/look/theme.h"
 
@@ -21,7 +24,7 @@ StageRail::StageRail(DeskDocument& document, Work& work, LiveCarry& live, QWidge
     setObjectName("rail");
     setAttribute(Qt::WA_StyledBackground);
     setFixedWidth(76);
-    connect(&document, &DeskDocument::changed, this, qOverload<>(&QWidget::update));
+    connect(&document, &DeskDocument::changed, this, &StageRail::count);
     connect(&live, &LiveCarry::changed, this, qOverload<>(&QWidget::update));
     connect(&work, &Work::queueChanged, this, qOverload<>(&QWidget::update));
 }
@@ -38,18 +41,13 @@ void StageRail::setStage(Stage stage) {
 QString StageRail::state(Stage stage) const {
     const auto s = m_document.now();
     if (!s) return QStringLiteral("–");
-    int open = 0, mends = 0, reached = 0, done = 0;
-    for (const auto& f : s->frames) {
-        for (const auto& e : f->findings)
-            open +=
-                series::stateOf(*f, e) == series::State::Open && series::proposed(e, s->plan.line);
-        mends += int(f->mends.size());
-        reached += !f->carried.empty();
-    }
-    for (const auto& d : m_work.queue()) done += d.state == Work::Delivery::State::Done;
+    const auto& [kinds, mends, reached] = m_counts;
+    const int open = std::accumulate(kinds.begin(), kinds.end(), 0);
+    const auto done =
+        std::ranges::count(m_work.queue(), Work::Delivery::State::Done, &Work::Delivery::state);
     switch (stage) {
         case Stage::Gather:
-            return tr("%1 frames").arg(s->frames.size());
+            return s->frames.size() == 1 ? tr("1 frame") : tr("%1 frames").arg(s->frames.size());
         case Stage::Find:
             return tr("%1 open").arg(open);
         case Stage::Mend:
@@ -64,22 +62,24 @@ QString StageRail::state(Stage stage) const {
     return {};
 }
 
-/// Open findings above the line by kind, over the series.
-std::array<int, 7> StageRail::openKinds() const {
-    std::array<int, 7> out{};
-    const auto s = m_document.now();
-    if (!s) return out;
-    for (const auto& f : s->frames)
-        for (const auto& e : f->findings)
-            if (series::stateOf(*f, e) == series::State::Open && series::proposed(e, s->plan.line))
-                ++out[size_t(e.finding.kind)];
-    return out;
+void StageRail::count() {
+    m_counts = {};
+    if (const auto s = m_document.now())
+        for (const auto& f : s->frames) {
+            const series::Lookup entries(*f);
+            for (const auto& e : f->findings)
+                if (entries.stateOf(e) == series::State::Open && series::proposed(e, s->plan.line))
+                    ++m_counts.open[size_t(e.finding.kind)];
+            m_counts.mends += int(f->mends.size());
+            m_counts.reached += !f->carried.empty();
+        }
+    update();
 }
 
 /// Glyph and count of each kind that there is, below the path while Find is open.
 void StageRail::paintKinds(QPainter& p) const {
     const Theme& t = theme();
-    const auto counts = openKinds();
+    const auto& counts = m_counts.open;
     const double top = kTop + (kStages - 1) * kStep + kDisc + 52;
     int place = 0;
     for (size_t k = 0; k < counts.size(); ++k) {

@@ -28,13 +28,18 @@ class StageRail : public QWidget {
     bool event(QEvent* e) override;
 
   private:
-    [[nodiscard]] std::array<int, 7> openKinds() const;
+    void count();
     void paintKinds(QPainter& p) const;
 
     DeskDocument& m_document;
     Work& m_work;
     LiveCarry& m_live;
     Stage m_stage = Stage::Gather;
+    /// Of the whole series as it is now.
+    struct Counts {
+        std::array<int, 7> open{};  ///< findings above the line, by kind
+        int mends = 0, reached = 0;
+    } m_counts;
 };
 
 }  // namespace gq::desk

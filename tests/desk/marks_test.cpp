@@ -8,6 +8,7 @@
 namespace gq::desk {
 namespace {
 
+using testkit::kFrame;
 using testkit::kSpots;
 using testkit::onBench;
 using testkit::press;
@@ -53,6 +54,31 @@ TEST_F(Marks, FollowTheFindingsAndCanBeHidden) {
     const auto [quiet, marked] = quietAndMarked();
     for (const auto& s : kSpots) EXPECT_GT(changed(quiet, marked, s.at, 30), 20) << s.at;
     EXPECT_EQ(changed(quiet, marked, {400, 600}, 60), 0) << "nothing was found there";
+}
+
+TEST_F(Marks, OfThousandsAreDotsUntilTheyAreLookedAt) {
+    press(w(), Qt::Key_F, Qt::ControlModifier);
+    series::Series s = *w().document().now();
+    series::Frame f = *s.frames[0];
+    for (int i = 0; i < 2000; ++i) {
+        find::Finding one;
+        one.region = disc(PointF(20 + float(i % 50) * 23, 20 + float(i / 50) * 19), 2, kFrame);
+        one.kind = find::Kind::Speck;
+        one.confidence = 0.9f;
+        f.findings.push_back({s.nextId++, one, false, false});
+    }
+    const auto first = f.findings[f.findings.size() - 2000].id;
+    w().document().commit(s.with(f), "specks");
+    const PointF at(20 + 25 * 23, 20 + 20 * 19);
+    const auto [quiet, marked] = quietAndMarked();
+    const double side = 11 / bench().zoom();  // px of the screen: a dot fits in, ticks do not
+    const int dot = changed(quiet, marked, at, float(side / 2));
+    EXPECT_GT(dot, 8);
+    EXPECT_LE(dot, 40);
+    EXPECT_NE(w().crops().entry(first), nullptr) << "its row is in sight";
+    bench().zoomTo(8, QPointF(onBench(w(), at)));
+    const auto [calm, near] = quietAndMarked();
+    EXPECT_GT(changed(calm, near, at, 5), 100) << "its outline and ticks";
 }
 
 TEST_F(Marks, ShowTheSourceOfTheChosenMendAndNoOther) {
