@@ -1,23 +1,28 @@
 #pragma once
-#include <stop_token>
 #include <vector>
 
-#include "core/find/find_plan.h"
+#include "core/find/finding.h"
 #include "core/pixels/image.h"
 
 namespace gq::find {
 
+/// A picture small enough to see broad marks in, and how often it was halved.
+struct Coarse {
+    Image pixels;
+    int level = 0;
+};
+
+/// Halved until its longer side is under twice `side` px.
+[[nodiscard]] Coarse coarse(const Image& pixels, int side);
+
+/// The value below which `share` (0..1) of the values lie; 0 without values.
+[[nodiscard]] float quantile(std::vector<float> values, double share);
+[[nodiscard]] inline float medianOf(std::vector<float> values) {
+    return quantile(std::move(values), 0.5);
+}
+
 /// A mark seen in a picture that was halved `level` times, as a finding of the whole one.
 [[nodiscard]] Finding markOf(const Region& small, int level, const Size& picture, Kind kind,
                              Polarity polarity, float contrast);
-
-/// Stains and foxing on prints of one tone: in such a print log(blue / red) follows from the tone
-/// alone; where it departs from that curve, something has tinted the paper. Nothing is proposed on
-/// prints in full colour, where the curve says nothing.
-/// Contrast is the departure in log units; softness the width of the rim.
-[[nodiscard]] std::vector<Finding> stains(const Image& pixels, std::stop_token stop);
-
-/// Missing corners and edges of prints: flat, brighter than the paper, open to the picture's edge.
-[[nodiscard]] std::vector<Finding> losses(const Image& pixels, std::stop_token stop);
 
 }  // namespace gq::find

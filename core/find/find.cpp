@@ -3,13 +3,14 @@
 #include <algorithm>
 #include <opencv2/core.hpp>
 
-#include "core/find/broad_marks.h"
 #include "core/find/confidence.h"
 #include "core/find/hazes.h"
 #include "core/find/infrared_find.h"
 #include "core/find/join.h"
 #include "core/find/kind.h"
 #include "core/find/long_scratches.h"
+#include "core/find/losses.h"
+#include "core/find/stains.h"
 
 namespace gq::find {
 namespace {

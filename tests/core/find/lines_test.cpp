@@ -1,6 +1,5 @@
 #include <gtest/gtest.h>
 
-#include "core/find/broad_marks.h"
 #include "core/find/find.h"
 #include "core/find/join.h"
 #include "core/find/run.h"
@@ -76,43 +75,6 @@ TEST(LongScratches, OneFaintScratchAcrossTheFilmIsOneFinding) {
         EXPECT_GE(longest->confidence, 0.5f);
         EXPECT_GT(longest->measures.length, level ? 800 : 600);
     }
-}
-
-/// A print of one tone: brownish greys.
-Image toned() {
-    Image out = testkit::sky(kSize);
-    for (auto& v : cv::Mat_<cv::Vec<ushort, 3>>(out)) {
-        const auto g = double(v[1]) * 0.7;
-        v = {cv::saturate_cast<ushort>(g * 1.05), cv::saturate_cast<ushort>(g),
-             cv::saturate_cast<ushort>(g * 0.86)};
-    }
-    return out;
-}
-
-TEST(BroadMarks, AStainOnAPrintOfOneToneIsOutlined) {
-    Image print = toned();
-    EXPECT_TRUE(stains(print, {}).empty());
-    const Region where = disc({400, 300}, 70, kSize);
-    for (int y = 0; y < where.box.height; ++y)
-        for (int x = 0; x < where.box.width; ++x)
-            if (where.mask.at<uchar>(y, x)) {
-                auto& v = print.at<cv::Vec<ushort, 3>>(where.box.tl() + Point(x, y));
-                v = {ushort(v[0] * 0.93), ushort(v[1] * 0.84), ushort(v[2] * 0.68)};
-            }
-    const auto found = stains(print, {});
-    ASSERT_EQ(found.size(), 1u);
-    EXPECT_EQ(found[0].kind, Kind::Stain);
-    EXPECT_NEAR(found[0].measures.size, 140, 20);
-}
-
-TEST(BroadMarks, ATornCornerIsALoss) {
-    Image print = toned();
-    EXPECT_TRUE(losses(print, {}).empty());
-    print(Rect(760, 0, 140, 110)).setTo(cv::Scalar(62500, 62300, 61800));
-    const auto found = losses(print, {});
-    ASSERT_EQ(found.size(), 1u);
-    EXPECT_GE(found[0].confidence, 0.5f);
-    EXPECT_TRUE(found[0].region.contains({880, 20}));
 }
 
 TEST(Sight, ASpeckSeenOnALargePrintIsNotSeenOnATelephone) {

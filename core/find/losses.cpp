@@ -1,0 +1,157 @@
+#include "core/find/losses.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+#include "core/find/broad_marks.h"
+#include "core/pixels/color.h"
+
+namespace gq::find {
+namespace {
+
+constexpr float kFlat = 0.006f;    ///< deviation of what is no picture, at most
+constexpr float kCalm = 0.0035f;   ///< half of it, at most
+constexpr float kFlatter = 0.78f;  ///< of the flattest tenth of the rest
+constexpr float kSameTone = 0.015f;
+constexpr float kTear = 0.03f;    ///< step of tone at a torn edge, at least
+constexpr double kSliver = 0.28;  ///< thinner for its length is the edge of a ragged print
+constexpr float kTorn = 0.85f;    ///< of the outline
+constexpr double kLeast = 0.0006, kMost = 0.25;  ///< of the picture's area
+
+/// Tones that lie flat along much of the picture's edge.
+std::vector<float> edgeTones(const ImageF& mean, const ImageF& deviation) {
+    constexpr int kBins = 100;
+    std::array<int, kBins> bins{};
+    int length = 0;
+    const auto add = [&](int x, int y) {
+        ++length;
+        if (deviation.at<float>(y, x) < kFlat)
+            ++bins[size_t(std::clamp(mean.at<float>(y, x) * kBins, 0.0f, kBins - 1.0f))];
+    };
+    for (int x = 0; x < mean.cols; ++x) add(x, 1), add(x, mean.rows - 2);
+    for (int y = 0; y < mean.rows; ++y) add(1, y), add(mean.cols - 2, y);
+    std::vector<float> out;
+    for (int i = 0; i < kBins; ++i) {
+        const auto at = [&](int k) { return k < 0 || k >= kBins ? 0 : bins[size_t(k)]; };
+        const int near = at(i - 1) + at(i) + at(i + 1);
+        if (near * 100 > length && at(i) >= at(i - 1) && at(i) > at(i + 1))
+            out.push_back((float(i) + 0.5f + float(at(i + 1) - at(i - 1)) / float(near)) / kBins);
+    }
+    return out;
+}
+
+/// How deep a mask reaches in from one edge, at each place along it. `mask` has the edge on top.
+std::vector<int> depthsOf(const Mask& mask) {
+    std::vector<int> out;
+    for (int x = 0; x < mask.cols; ++x) {
+        int y = 0;
+        while (y < mask.rows && mask.at<uchar>(y, x)) ++y;
+        out.push_back(y);
+    }
+    return out;
+}
+
+/// Takes off what lies outside of a print that was laid smaller than the scan, a little askew or
+/// not: along each edge, as deep as a straight line through most of the depths.
+void cutMargins(Mask& mask) {
+    for (int side = 0; side < 4; ++side) {
+        cv::rotate(mask.clone(), mask, cv::ROTATE_90_CLOCKWISE);
+        const auto depths = depthsOf(mask);
+        const int n = int(depths.size());
+        if (std::ranges::count_if(depths, [](int d) { return d > 0; }) < 0.6 * n) continue;
+        std::vector<float> slopes, starts;
+        for (int i = 0; i < n / 2; i += 4)
+            slopes.push_back(float(depths[size_t(i + n / 2)] - depths[size_t(i)]) / float(n / 2));
+        const float slope = std::clamp(medianOf(slopes), -0.06f, 0.06f);
+        for (int i = 0; i < n; ++i) starts.push_back(float(depths[size_t(i)]) - slope * float(i));
+        const float start = medianOf(starts);
+        for (int x = 0; x < n; ++x) {
+            const int deep = std::clamp(int(start + slope * float(x)) + 4, 0, mask.rows);
+            mask(Rect(x, 0, 1, deep)).setTo(0);
+        }
+    }
+}
+
+/// The flat pieces of a tone that are open to the picture's edge.
+Mask openPieces(const ImageF& mean, const ImageF& deviation, float tone) {
+    const Mask flat = (cv::abs(mean - tone) < kSameTone) & (deviation < kFlat);
+    const Rect inner(2, 2, flat.cols - 4, flat.rows - 4);
+    Mask out(flat.size(), CV_8U, cv::Scalar(0));
+    for (const auto& piece : pieces(flat))
+        if ((piece.box & inner) != piece.box && piece.area() > kLeast * double(flat.total()))
+            paint(out, piece);
+    return out;
+}
+
+/// True if what a mask covers is flatter than the print around it.
+bool isNoPicture(const ImageF& deviation, const Mask& open) {
+    Mask near;
+    cv::dilate(open, near, cv::Mat::ones(17, 17, CV_8U));
+    std::vector<float> inside, outside;
+    for (int y = 0; y < open.rows; ++y)
+        for (int x = 0; x < open.cols; ++x) {
+            const float d = deviation.at<float>(y, x);
+            if (open.at<uchar>(y, x))
+                inside.push_back(d);
+            else if (!near.at<uchar>(y, x))
+                outside.push_back(d);
+        }
+    const float own = medianOf(inside), rest = quantile(std::move(outside), 0.1);
+    return !inside.empty() && own <= kCalm && own < kFlatter * rest;
+}
+
+/// What lies just beyond a piece's outline, where that is not open too.
+Region beyond(const Region& piece, const Mask& open) {
+    Region wide = grown(piece, 7, open.size());
+    Mask rim = wide.mask.clone();
+    const Region near = grown(piece, 3, open.size());
+    rim(Rect(near.box.tl() - wide.box.tl(), near.box.size())).setTo(0, near.mask);
+    rim.setTo(0, open(wide.box));
+    wide.mask = rim;
+    return wide;
+}
+
+}  // namespace
+
+std::vector<Finding> losses(const Image& pixels, std::stop_token stop) {
+    const Coarse at = coarse(pixels, 900);
+    const ImageF plane = luma(at.pixels);
+    if (std::min(plane.cols, plane.rows) < 16) return {};
+    ImageF mean, deviation;
+    cv::blur(plane, mean, {5, 5});
+    cv::blur(ImageF(plane.mul(plane)), deviation, {5, 5});
+    cv::sqrt(cv::max(deviation - mean.mul(mean), 0), deviation);
+    std::vector<Finding> out;
+    const double all = double(plane.total());
+    for (const float tone : edgeTones(mean, deviation)) {
+        if (stop.stop_requested()) return out;
+        const Mask open = openPieces(mean, deviation, tone);
+        if (!isNoPicture(deviation, open)) continue;
+        Mask within = open.clone();
+        cutMargins(within);
+        cv::morphologyEx(within, within, cv::MORPH_OPEN,
+                         cv::getStructuringElement(cv::MORPH_ELLIPSE, {7, 7}));
+        for (const auto& piece : pieces(within)) {
+            if (piece.area() < kLeast * all || piece.area() > kMost * all) continue;
+            const auto [thin, wide] = std::minmax(piece.box.width, piece.box.height);
+            if (thin < kSliver * wide) continue;
+            const Region rim = beyond(piece, open);
+            const int points = rim.area();
+            const Mask other = (cv::abs(plane(rim.box) - tone) > kTear) & rim.mask;
+            if (points == 0 || cv::countNonZero(other) < kTorn * points) continue;
+            cv::Scalar around, spread;
+            cv::meanStdDev(plane(rim.box), around, spread, rim.mask);
+            const float step = tone - float(around[0]);
+            auto f = markOf(grown(piece, 2, open.size()), at.level, pixels.size(), Kind::Loss,
+                            step > 0 ? Polarity::Light : Polarity::Dark, std::abs(step));
+            f.measures.ring = float(spread[0]) / std::max(std::abs(step), kTear);
+            f.confidence = std::min(0.55f + 2 * std::abs(step), 0.97f);
+            out.push_back(std::move(f));
+        }
+    }
+    return out;
+}
+
+}  // namespace gq::find

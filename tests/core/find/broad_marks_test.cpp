@@ -1,0 +1,115 @@
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+#include "core/find/losses.h"
+#include "core/find/stains.h"
+#include "tests/testkit/pictures.h"
+
+namespace gq::find {
+namespace {
+
+const Size kSize(900, 700);
+
+/// A print of one tone: brownish greys.
+Image toned() {
+    Image out = testkit::sky(kSize);
+    for (auto& v : cv::Mat_<cv::Vec<ushort, 3>>(out)) {
+        const auto g = double(v[1]) * 0.7;
+        v = {cv::saturate_cast<ushort>(g * 1.05), cv::saturate_cast<ushort>(g),
+             cv::saturate_cast<ushort>(g * 0.86)};
+    }
+    return out;
+}
+
+/// Tints a disc as a stain does; with `darker` what lies there has another tone too.
+void tint(Image& print, const Region& where, double darker = 1) {
+    for (int y = 0; y < where.box.height; ++y)
+        for (int x = 0; x < where.box.width; ++x)
+            if (where.mask.at<uchar>(y, x)) {
+                auto& v = print.at<cv::Vec<ushort, 3>>(where.box.tl() + Point(x, y));
+                v = {cv::saturate_cast<ushort>(v[0] * 0.93 * darker),
+                     cv::saturate_cast<ushort>(v[1] * 0.84 * darker),
+                     cv::saturate_cast<ushort>(v[2] * 0.68 * darker)};
+            }
+}
+
+TEST(BroadMarks, AStainOnAPrintOfOneToneIsOutlined) {
+    Image print = toned();
+    EXPECT_TRUE(stains(print, {}).empty());
+    const Region where = disc({400, 300}, 70, kSize);
+    tint(print, where);
+    const auto found = stains(print, {});
+    ASSERT_EQ(found.size(), 1u);
+    EXPECT_EQ(found[0].kind, Kind::Stain);
+    EXPECT_NEAR(found[0].measures.size, 140, 20);
+}
+
+TEST(BroadMarks, ATornCornerIsALoss) {
+    Image print = toned();
+    EXPECT_TRUE(losses(print, {}).empty());
+    print(Rect(760, 0, 140, 110)).setTo(cv::Scalar(62500, 62300, 61800));
+    const auto found = losses(print, {});
+    ASSERT_EQ(found.size(), 1u);
+    EXPECT_GE(found[0].confidence, 0.5f);
+    EXPECT_TRUE(found[0].region.contains({880, 20}));
+}
+
+TEST(BroadMarks, WhatComesGraduallyOrHasAnotherToneIsNoStain) {
+    Image thing = toned();
+    tint(thing, disc({400, 300}, 70, kSize), 0.55);
+    for (const auto& f : stains(thing, {})) EXPECT_LT(f.confidence, 0.5f) << "a darker thing";
+    Image light = toned();
+    for (int y = 0; y < light.rows; ++y)
+        for (int x = 0; x < light.cols; ++x) {
+            const double d = std::hypot(x - 450.0, y - 350.0);
+            auto& v = light.at<cv::Vec<ushort, 3>>(y, x);
+            v[2] = cv::saturate_cast<ushort>(v[2] * (1 - 0.32 * std::exp(-d * d / 40000)));
+        }
+    for (const auto& f : stains(light, {})) EXPECT_LT(f.confidence, 0.5f) << "warm light";
+}
+
+/// As a scanner sees it: `lid` beyond the print, with the little noise of a scan.
+Image onLid(const Image& print, double lid, const Region& torn, double turned = 0) {
+    Image out(kSize, CV_16UC3, cv::Scalar::all(lid * 65535));
+    Image grainy = print.clone(), noise(kSize, CV_16UC3);
+    cv::theRNG().state = 5;
+    cv::randn(noise, 2000, 700);
+    grainy = grainy + noise - cv::Scalar::all(2000);
+    Mask where(kSize, CV_8U, cv::Scalar(0));
+    if (turned != 0) {
+        const auto turn = cv::getRotationMatrix2D({450, 350}, turned, 0.9);
+        cv::warpAffine(grainy, grainy, turn, kSize);
+        Mask whole(kSize, CV_8U, cv::Scalar(255));
+        cv::warpAffine(whole, where, turn, kSize, cv::INTER_NEAREST);
+    } else {
+        where = 255;
+    }
+    where(torn.box).setTo(0, torn.mask);
+    grainy.copyTo(out, where);
+    cv::randn(noise, 2000, 130);
+    return out + noise - cv::Scalar::all(2000);
+}
+
+TEST(BroadMarks, ATornEdgeIsALossOnAnyLid) {
+    const Region torn = disc({450, 0}, 90, kSize);
+    for (const double lid : {0.97, 0.25, 0.05}) {
+        const auto found = losses(onLid(toned(), lid, torn), {});
+        ASSERT_EQ(found.size(), 1u) << lid;
+        EXPECT_GT((found[0].region.box & torn.box).area(), 0.8 * torn.box.area());
+        EXPECT_EQ(found[0].polarity, lid > 0.9 ? Polarity::Light : Polarity::Dark) << lid;
+    }
+}
+
+TEST(BroadMarks, WhatSurroundsASkewedPrintIsNoLoss) {
+    const auto whole = onLid(toned(), 0.97, disc({450, 0}, 1, kSize), 1.2);
+    EXPECT_TRUE(losses(whole, {}).empty());
+    const Region torn = disc({820, 70}, 80, kSize);
+    const auto found = losses(onLid(toned(), 0.97, torn, 1.2), {});
+    ASSERT_EQ(found.size(), 1u);
+    EXPECT_TRUE(found[0].region.contains({790, 110}));
+}
+
+}  // namespace
+}  // namespace gq::find
