@@ -21,9 +21,9 @@ std::vector<Step> steps;
 bool TimedApplication::notify(QObject* receiver, QEvent* event) {
     if (m_nested) return QApplication::notify(receiver, event);
     // The receiver may be gone afterwards.
+    const char* kind = QMetaEnum::fromType<QEvent::Type>().valueToKey(event->type());
     const std::string what =
-        fmt::format("{} {}", receiver->metaObject()->className(),
-                    QMetaEnum::fromType<QEvent::Type>().valueToKey(event->type()));
+        fmt::format("{} {}", receiver->metaObject()->className(), kind ? kind : "own event");
     bool done = false;
     m_nested = true;
     const double ms = timed([&] { done = QApplication::notify(receiver, event); });

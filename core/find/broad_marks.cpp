@@ -17,9 +17,10 @@ Coarse coarse(const Image& pixels, int side) {
 
 float quantile(std::vector<float> values, double share) {
     if (values.empty()) return 0;
-    const auto at = values.begin() + ptrdiff_t(share * double(values.size()));
-    std::nth_element(values.begin(), std::min(at, values.end() - 1), values.end());
-    return *std::min(at, values.end() - 1);
+    const auto last = ptrdiff_t(values.size()) - 1;
+    const auto at = values.begin() + std::min(last, ptrdiff_t(share * double(values.size())));
+    std::nth_element(values.begin(), at, values.end());
+    return *at;
 }
 
 Finding markOf(const Region& small, int level, const Size& picture, Kind kind, Polarity polarity,

@@ -11,13 +11,13 @@
 namespace gq::find {
 namespace {
 
-constexpr float kFlat = 0.006f;    ///< deviation of what is no picture, at most
-constexpr float kCalm = 0.0035f;   ///< half of it, at most
-constexpr float kFlatter = 0.78f;  ///< of the flattest tenth of the rest
-constexpr float kSameTone = 0.015f;
-constexpr float kTear = 0.03f;    ///< step of tone at a torn edge, at least
-constexpr double kSliver = 0.28;  ///< thinner for its length is the edge of a ragged print
-constexpr float kTorn = 0.85f;    ///< of the outline
+constexpr float kFlat = 0.006f;      ///< deviation of what is no picture, at most
+constexpr float kCalm = 0.0035f;     ///< half of it, at most
+constexpr float kFlatter = 0.78f;    ///< of the flattest tenth of the rest
+constexpr float kSameTone = 0.015f;  ///< either way
+constexpr float kTear = 0.03f;       ///< step of tone at a torn edge, at least
+constexpr double kSliver = 0.28;     ///< thinner for its length is the edge of a ragged print
+constexpr float kTorn = 0.85f;       ///< of the outline
 constexpr double kLeast = 0.0006, kMost = 0.25;  ///< of the picture's area
 
 /// Tones that lie flat along much of the picture's edge.

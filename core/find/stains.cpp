@@ -39,7 +39,7 @@ ImageF departure(const ImageF& tint, const ImageF& tone, float& spread) {
     std::array<float, kBins> curve{};
     float last = 0;  // where a tone is rare the curve goes on as it was
     for (size_t i = 0; i < kBins; ++i)
-        curve[i] = last = lists[i].size() > 50 ? medianOf(lists[i]) : last;
+        curve[i] = last = lists[i].size() > 50 ? medianOf(std::move(lists[i])) : last;
     ImageF out(tint.size(), CV_32F);
     std::vector<float> sizes;
     for (int y = 0; y < tint.rows; ++y)
@@ -50,7 +50,7 @@ ImageF departure(const ImageF& tint, const ImageF& tone, float& spread) {
             out.at<float>(y, x) = expected - tint.at<float>(y, x);
             sizes.push_back(std::abs(out.at<float>(y, x)));
         }
-    spread = medianOf(sizes) * 1.4826f;
+    spread = medianOf(std::move(sizes)) * 1.4826f;
     return out;
 }
 
@@ -64,7 +64,7 @@ float darkens(const ImageF& tone, const Region& region) {
 
 /// What changes where an outline is crossed.
 struct Crossing {
-    float share = 0;   ///< of the outline, where that is at least half the mark's depth
+    float share = 0;   ///< of the outline where the tint changes by half the mark's depth at least
     float tone = 0;    ///< median change of tone, outside less inside
     float unlike = 0;  ///< median deviation of the change of tone along the outline
 };
@@ -107,7 +107,7 @@ Crossing crossing(const ImageF& yellow, const ImageF& tone, const Region& region
                 float(steps.size());
     out.tone = medianOf(tones);
     for (auto& v : tones) v = std::abs(v - out.tone);
-    out.unlike = medianOf(tones);
+    out.unlike = medianOf(std::move(tones));
     return out;
 }
 

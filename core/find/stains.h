@@ -12,7 +12,7 @@ namespace gq::find {
 /// prints in full colour, where the curve says nothing. What is no stain but a thing of another
 /// colour betrays itself along its outline, where the tint comes gradually or the tone changes too;
 /// it stays below the line.
-/// Contrast is the departure in log units; softness the width of the rim.
+/// Contrast is the departure in log units.
 /// Threads: re-entrant. Cancelled: what was found so far, or nothing.
 [[nodiscard]] std::vector<Finding> stains(const Image& pixels, std::stop_token stop);
 

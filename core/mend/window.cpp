@@ -61,7 +61,7 @@ int Window::forbiddenIn(const Rect& r) const {
 /// spoil the grain's estimate. Small holes are looked at one by one.
 void Window::roughFill(const std::vector<Rect>& holes) {
     cv::Mat todo = m_forbidden.clone();
-    constexpr int kReach = 6;
+    constexpr int kReach = 6;  // px that most of them are filled from
     int apart = 0;
     for (const Rect& r : holes) apart += grown(r, kReach, m_box.size()).area();
     if (apart < m_box.area() / 2)
