@@ -62,8 +62,9 @@ void cutMargins(Mask& mask) {
         const int n = int(depths.size());
         if (std::ranges::count_if(depths, [](int d) { return d > 0; }) < 0.6 * n) continue;
         std::vector<float> slopes, starts;
-        for (int i = 0; i < n / 2; i += 4)
-            slopes.push_back(float(depths[size_t(i + n / 2)] - depths[size_t(i)]) / float(n / 2));
+        const size_t half = depths.size() / 2;
+        for (size_t i = 0; i < half; i += 4)
+            slopes.push_back(float(depths[i + half] - depths[i]) / float(half));
         const float slope = std::clamp(medianOf(slopes), -0.06f, 0.06f);
         for (int i = 0; i < n; ++i) starts.push_back(float(depths[size_t(i)]) - slope * float(i));
         const float start = medianOf(starts);

@@ -1,7 +1,6 @@
 #include "desk/document/crops.h"
 
 #include <opencv2/imgproc.hpp>
-#include <ranges>
 #include <set>
 
 #include "core/mend/fit.h"
@@ -149,7 +148,7 @@ const Crops::Pair* Crops::entry(series::Id id) {
 /// Only what is being looked at, the latest first: a frame may have thousands of entries. What was
 /// left over is asked for again when it is drawn again.
 void Crops::makeEntries() {
-    constexpr int kAtOnce = 40;
+    constexpr size_t kAtOnce = 40;
     const auto asked = std::exchange(m_askedEntries, {});
     const auto frame = m_pictures.frame();
     if (!frame || m_pictures.original().empty() || !m_pictures.settled()) {
@@ -159,7 +158,8 @@ void Crops::makeEntries() {
     const float line = m_document.now()->plan.line;
     std::vector<Wanted> wanted;
     std::set<std::uint64_t> keys;
-    for (const auto id : asked | std::views::reverse | std::views::take(kAtOnce)) {
+    for (size_t i = asked.size(); i > 0 && wanted.size() < kAtOnce; --i) {
+        const series::Id id = asked[i - 1];
         const auto* f = frame->finding(id);
         const auto* m = frame->mend(id) ? frame->mend(id) : frame->mendOf(id);
         if (!f && !m) continue;
