@@ -132,7 +132,7 @@ std::vector<Finding> stains(const Image& pixels, std::stop_token stop) {
     cv::GaussianBlur(tone, tone, {}, 1.0);
     float spread = 0;
     const ImageF yellow = departure(tint, tone, spread);
-    if (spread > 0.045f || stop.stop_requested()) return {};  // a print in full colour
+    if (spread > kOneTone || stop.stop_requested()) return {};
     const float least = std::max(0.12f, 4 * spread);
     std::vector<Finding> out;
     Mask mask = yellow > least;

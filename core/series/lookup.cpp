@@ -26,8 +26,7 @@ const MendEntry* Lookup::mendOf(Id finding) const {
 }
 
 State Lookup::stateOf(const FindingEntry& finding) const {
-    if (mendOf(finding.id)) return State::Mended;
-    return finding.left ? State::Left : State::Open;
+    return series::stateOf(finding, mendOf(finding.id));
 }
 
 }  // namespace gq::series

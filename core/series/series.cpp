@@ -83,9 +83,13 @@ const MendEntry* Frame::mendOf(Id wanted) const {
     return wanted == 0 || it == mends.end() ? nullptr : &*it;
 }
 
-State stateOf(const Frame& frame, const FindingEntry& finding) {
-    if (frame.mendOf(finding.id)) return State::Mended;
+State stateOf(const FindingEntry& finding, const MendEntry* its) {
+    if (its) return State::Mended;
     return finding.left ? State::Left : State::Open;
+}
+
+State stateOf(const Frame& frame, const FindingEntry& finding) {
+    return stateOf(finding, frame.mendOf(finding.id));
 }
 
 bool proposed(const FindingEntry& finding, float line) {

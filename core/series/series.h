@@ -89,7 +89,8 @@ struct Frame {
 using FramePtr = std::shared_ptr<const Frame>;
 
 enum class State { Open, Mended, Left };
-/// Whether a finding is open, has a mend, or was left.
+/// Whether a finding is open, has a mend (`its`, null without), or was left.
+[[nodiscard]] State stateOf(const FindingEntry& finding, const MendEntry* its);
 [[nodiscard]] State stateOf(const Frame& frame, const FindingEntry& finding);
 /// True if the finding is above the series' line.
 [[nodiscard]] bool proposed(const FindingEntry& finding, float line);

@@ -81,6 +81,28 @@ TEST_F(Marks, OfThousandsAreDotsUntilTheyAreLookedAt) {
     EXPECT_GT(changed(calm, near, at, 5), 100) << "its outline and ticks";
 }
 
+TEST_F(Marks, OfManyMendsAtOnceEveryOneIsShownAndTakenBack) {
+    series::Series s = *w().document().now();
+    series::Frame f = *s.frames[0];
+    for (int i = 0; i < 1200; ++i) {
+        mend::Mend one;
+        one.region = disc(PointF(20 + float(i % 48) * 24, 20 + float(i / 48) * 30), 3, kFrame);
+        f.mends.push_back({s.nextId++, one, 0, false});
+    }
+    w().document().commit(s.with(f), "mends");
+    const auto differs = [&](const Image& from) {
+        cv::Mat apart;
+        cv::absdiff(w().pictures().after().levels[0], narrow(from), apart);
+        return cv::countNonZero(apart.reshape(1));
+    };
+    testkit::settle(w());
+    EXPECT_EQ(differs(testkit::shown(w())), 0);
+    EXPECT_GT(differs(w().pictures().original()), 1200) << "they are seen";
+    w().document().undo();
+    testkit::settle(w());
+    EXPECT_EQ(differs(w().pictures().original()), 0);
+}
+
 TEST_F(Marks, ShowTheSourceOfTheChosenMendAndNoOther) {
     touch(kSpots[0].at);
     touch(kSpots[1].at);

@@ -102,6 +102,25 @@ TEST(BroadMarks, ATornEdgeIsALossOnAnyLid) {
     }
 }
 
+TEST(BroadMarks, APaperMarginIsNoLoss) {
+    Image print = toned();
+    for (const Rect& r :
+         {Rect(0, 0, 900, 40), Rect(0, 660, 900, 40), Rect(0, 0, 40, 700), Rect(860, 0, 40, 700)})
+        print(r).setTo(cv::Scalar(60000, 59000, 57000));
+    EXPECT_TRUE(losses(onLid(print, 0.97, disc({450, 0}, 1, kSize)), {}).empty());
+}
+
+TEST(BroadMarks, AYellowRingAboutSomethingBluerHasASureness) {
+    Image print = toned();
+    tint(print, disc({400, 300}, 60, kSize));
+    const Region middle = disc({400, 300}, 52, kSize);
+    for (int y = 0; y < middle.box.height; ++y)
+        for (int x = 0; x < middle.box.width; ++x)
+            if (middle.mask.at<uchar>(y, x))
+                print.at<cv::Vec<ushort, 3>>(middle.box.tl() + Point(x, y))[2] = 65000;
+    for (const auto& f : stains(print, {})) EXPECT_TRUE(std::isfinite(f.confidence));
+}
+
 TEST(BroadMarks, WhatSurroundsASkewedPrintIsNoLoss) {
     const auto whole = onLid(toned(), 0.97, disc({450, 0}, 1, kSize), 1.2);
     EXPECT_TRUE(losses(whole, {}).empty());
