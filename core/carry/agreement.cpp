@@ -41,18 +41,22 @@ void Agreement::Sums::add(const ImageF& z, const ImageF& noise, const ImageF& ne
     const int width = z.cols, height = z.rows;
     forRows(height, [&](int y) {
         const int from = (y + offset.y) % height;
-        const auto *zp = z.ptr<float>(from), *np = noise.ptr<float>(from),
+        const auto *zp = z.ptr<float>(from), *np = noise.ptr<float>(from / 2),
                    *mp = news.empty() ? nullptr : news.ptr<float>(from);
+        ImageF sureness(1, width, CV_32F);  // one over the noise
+        auto* sure = sureness.ptr<float>();
+        for (int x = 0; x < width; ++x) sure[x] = 1 / std::max(np[x / 2], kCalmest);
         auto *h = held.ptr<float>(y), *w = weight.ptr<float>(y), *q = squares.ptr<float>(y),
              *n = seen.ptr<float>(y), *t = mp ? silent.ptr<float>(y) : nullptr;
         const auto stretch = [&](int begin, int end, int shift, auto told) {
+#pragma omp simd
             for (int x = begin; x < end; ++x) {
-                const float own = std::max(np[x + shift], kCalmest), m = told(x);
-                const float said = std::clamp(zp[x + shift], kLow, kHigh);
-                h[x] += m * said / own;
-                w[x] += m / (own * own);
+                const float m = told(x), s = sure[x + shift], v = zp[x + shift];
+                const float said = std::min(std::max(v, kLow), kHigh);
+                h[x] += m * said * s;
+                w[x] += m * s * s;
                 q[x] += m * said * said;
-                n[x] += zp[x + shift] > kSeen ? m : 0.0f;
+                n[x] += v > kSeen ? m : 0.0f;
             }
         };
         const auto row = [&](int begin, int end, int shift) {

@@ -32,8 +32,9 @@ class Agreement {
         float score = 0;  ///< how well they agree; 1 = enough for noise
     };
 
-    /// `z`: light held back in noise units; `noise`: that noise; `news`: 0..1, how much the frame's
-    /// say counts there, since it shows what no other does, empty = in full. CV_32F, of one size.
+    /// `z`: light held back in noise units; `noise`: that noise, of every second pixel of every
+    /// second row; `news`: 0..1, how much the frame's say counts there, since it shows what no other
+    /// does, empty = in full, otherwise of the size of `z`. CV_32F.
     void add(const ImageF& z, const ImageF& noise, const ImageF& news = {});
     /// The places that can be told from chance, as long as `falsePlaces` are borne in the mean.
     [[nodiscard]] std::vector<Place> places(double falsePlaces) const;

@@ -5,7 +5,6 @@
 #include <opencv2/imgproc.hpp>
 
 #include "core/carry/sheet.h"
-#include "core/find/residual.h"
 #include "core/pixels/pyramid.h"
 
 namespace gq::carry {
@@ -67,18 +66,21 @@ Result<Consensus::Say> Consensus::listen(const Image& pixels, const series::Fram
         return fail(Error::Kind::Refused, why, frame.file.string(),
                     "Make a chart of its own camera.");
     Image level = onSensor(pixels, first, frame);
-    Say out{laidOn(first.geometry.sensorSize(), frame), {}, {}, find::broadViewOf(level), {}};
-    out.scene = sceneViewOf(pixels, out.frame);
+    Say out{laidOn(first.geometry.sensorSize(), frame), {}, find::broadViewOf(level), {}};
+    Image small = level;  // all that a view of the scene needs
     int at = level.cols < first.geometry.sensorSize().width ? 1 : 0;
     for (const auto& plan : levelsOf(first)) {
         for (; at < plan.level; ++at) level = halved(level);
+        if (std::max(level.cols, level.rows) >= kSceneSide) small = level;
         const auto here = find::tonesOf(level, plan, stop);
         if (stop.stop_requested()) return cancelled();
-        const auto r = find::residualOf(here, find::Origin::Sensor, find::Polarity::Dark, stop);
+        auto held = find::heldBack(here, stop);
         if (stop.stop_requested()) return cancelled();
-        out.z.push_back(r.toward / r.noise);
-        out.noise.push_back(r.noise);
+        out.held.push_back(std::move(held));
     }
+    FrameGeometry sensor;
+    sensor.stored = first.geometry.sensorSize();
+    out.scene = sceneViewOf(small, sensor);
     return out;
 }
 
@@ -87,7 +89,7 @@ void Consensus::add(const Say& say) {
         m_first = say.frame;
         m_first.findings.clear();
         m_first.mends.clear();
-        m_levels.resize(say.z.size());
+        m_levels.resize(say.held.size());
     }
     const ImageF news = m_scenes.newsIn(say.scene);
     m_scenes.add(say.scene);
@@ -96,9 +98,10 @@ void Consensus::add(const Say& say) {
     double least = 0;
     cv::minMaxLoc(news, &least);
     for (size_t i = 0; i < m_levels.size(); ++i) {
+        const auto& [light, noise] = say.held[i];
         ImageF here;
-        if (least < 1) cv::resize(news, here, say.z[i].size(), 0, 0, cv::INTER_LINEAR);
-        m_levels[i].add(say.z[i], say.noise[i], here);
+        if (least < 1) cv::resize(news, here, light.size(), 0, 0, cv::INTER_LINEAR);
+        m_levels[i].add(light, noise, here);
     }
     if (m_broad.size() < kBroadViews && cv::mean(news)[0] > kMostlyNew)
         m_broad.push_back(say.broad);

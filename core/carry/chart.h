@@ -7,6 +7,7 @@
 #include "core/carry/carry.h"
 #include "core/carry/scenes.h"
 #include "core/find/hazes.h"
+#include "core/find/residual.h"
 #include "core/pixels/region.h"
 
 namespace gq::carry {
@@ -43,7 +44,7 @@ class Consensus {
     /// What one frame says, in the first one's coordinates.
     struct Say {
         series::Frame frame;
-        std::vector<ImageF> z, noise;  ///< by level: light held back in noise units, that noise
+        std::vector<find::HeldBack> held;  ///< by level
         find::BroadView broad;
         SceneView scene;
     };

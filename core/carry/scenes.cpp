@@ -9,7 +9,6 @@
 namespace gq::carry {
 namespace {
 
-constexpr int kSide = 512;                    ///< px; of a view's longer side
 constexpr int kSome = 4;                      ///< px looked at for one of a view, each way
 constexpr double kAround = 3;                 ///< px; sigma of the tones around
 constexpr float kFlat = 0.002f;               ///< log light that hardly differs
@@ -18,7 +17,7 @@ constexpr double kWindow = 3.5;               ///< of those; sigma of what is co
 constexpr float kOther = 0.3f, kSame = 0.5f;  ///< shares of tones that lie the same way
 
 Size viewOf(const Size& sensor) {
-    const double k = double(kSide) / std::max(sensor.width, sensor.height);
+    const double k = double(kSceneSide) / std::max(sensor.width, sensor.height);
     return {std::max(1, int(std::lround(k * sensor.width))),
             std::max(1, int(std::lround(k * sensor.height)))};
 }
@@ -34,15 +33,15 @@ cv::Mat signsOf(const Image& small) {
 
 }  // namespace
 
-SceneView sceneViewOf(const Image& pixels, const series::Frame& frame) {
-    const FrameGeometry& g = frame.geometry;
+SceneView sceneViewOf(const Image& pixels, const FrameGeometry& g) {
     const Size sensor = g.sensorSize(), view = viewOf(sensor);
     const float k = float(view.width) / float(sensor.width);
     const float shrink = k / g.scale;  // stored px -> px of the small picture
     const Size size(std::max(1, int(std::lround(shrink * float(g.stored.width)))),
                     std::max(1, int(std::lround(shrink * float(g.stored.height)))));
-    Image some, small;  // some of the pixels of a large picture will do
-    cv::resize(pixels, some, size * kSome, 0, 0, cv::INTER_NEAREST);
+    Image some = pixels, small;  // some of the pixels of a large picture will do
+    if (pixels.cols > size.width * kSome)
+        cv::resize(pixels, some, size * kSome, 0, 0, cv::INTER_NEAREST);
     cv::resize(some, small, size, 0, 0, cv::INTER_AREA);
     const cv::Mat signs = signsOf(small);
     if (g.storedTurn == Orientation::Upright && small.size() == view) return signs;

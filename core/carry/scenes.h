@@ -1,17 +1,20 @@
 #pragma once
 #include <vector>
 
-#include "core/series/series.h"
+#include "core/pixels/frame_geometry.h"
+#include "core/pixels/image.h"
 
 namespace gq::carry {
 
+inline constexpr int kSceneSide = 512;  ///< px; of a view's longer side
+
 /// What a frame shows, small: where its tones lie above (1) or below (-1) those around, on the
-/// sensor; 0 where they hardly differ. CV_8S, 512 px wide or high.
+/// sensor; 0 where they hardly differ. CV_8S.
 using SceneView = cv::Mat;
 
-/// `pixels` may be at a smaller size than the frame's, `frame` is laid on its sensor.
+/// `pixels` may be at a smaller size than `frame` tells, which is laid on its sensor.
 /// Threads: re-entrant.
-[[nodiscard]] SceneView sceneViewOf(const Image& pixels, const series::Frame& frame);
+[[nodiscard]] SceneView sceneViewOf(const Image& pixels, const FrameGeometry& frame);
 
 /// Which frames of a series show something new. A camera that stands still shows the same scene in
 /// all of them (brackets, focus stacks, time lapses): its details lie at the same places as dust

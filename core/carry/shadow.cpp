@@ -107,6 +107,7 @@ class Fit {
         : m_groups(groups), m_smallest(smallest), m_taper(taper), m_shrink(float(shrink)) {}
 
     void run(ImageF& held, float spread, int steps) const {
+        const int count = int(held.total());
         ImageF error(held.size(), CV_32F), pull(held.size(), CV_32F, cv::Scalar(0));
         std::vector<Softening> soften;
         for (const auto& g : m_groups) {
@@ -121,14 +122,15 @@ class Fit {
                 const auto *h = here.ptr<float>(), *l = g.logs.ptr<float>(),
                            *t = through.ptr<float>(), *w = g.weight.ptr<float>();
                 auto* e = error.ptr<float>();
-                for (size_t p = 0; p < held.total(); ++p) e[p] = w[p] * (t[p] - l[p]) * (1 - h[p]);
+#pragma omp simd
+                for (int p = 0; p < count; ++p) e[p] = w[p] * (t[p] - l[p]) * (1 - h[p]);
                 push += soften[k](error);
             }
             const auto *a = push.ptr<float>(), *b = pull.ptr<float>(), *t = m_taper.ptr<float>();
-            for (size_t p = 0; p < held.total(); ++p) {
-                float& h = held.ptr<float>()[p];
-                h = std::clamp(h + a[p] / (b[p] + 1e-6f), 0.0f, kMostHeld) * t[p];
-            }
+            auto* h = held.ptr<float>();
+#pragma omp simd
+            for (int p = 0; p < count; ++p)
+                h[p] = std::min(std::max(h[p] + a[p] / (b[p] + 1e-6f), 0.0f), kMostHeld) * t[p];
         }
     }
 
@@ -224,7 +226,7 @@ ShadowSeries::ShadowSeries(std::vector<Region> places) {
 }
 
 void ShadowSeries::add(const Image& pixels, const series::Frame& frame) {
-    SceneView view = sceneViewOf(pixels, frame);
+    SceneView view = sceneViewOf(pixels, frame.geometry);
     const ImageF news = m_scenes.newsIn(view);
     m_scenes.add(std::move(view));
     forEach(int(m_places.size()), [&](int i) {

@@ -7,6 +7,7 @@
 
 #include "core/find/departures.h"
 #include "core/pixels/color.h"
+#include "core/pixels/median.h"
 #include "core/pixels/parallel.h"
 #include "core/pixels/pyramid.h"
 
@@ -15,24 +16,8 @@ namespace {
 
 constexpr float kStep = 0.003f;  ///< of the 8-bit coding of log luminance
 
-/// Median over k x k of an 8-bit plane, in bands, so that all threads take part.
-Image8 bandedMedian(const Image8& plane, int k, std::stop_token stop) {
-    Image8 out(plane.size(), plane.type());
-    const int band = 256, count = (plane.rows + band - 1) / band, margin = k / 2;
-    forEach(
-        count,
-        [&](int i) {
-            const int top = i * band, bottom = std::min(plane.rows, top + band);
-            const int from = std::max(0, top - margin), to = std::min(plane.rows, bottom + margin);
-            Image8 filtered;
-            cv::medianBlur(plane.rowRange(from, to), filtered, k);
-            filtered.rowRange(top - from, bottom - from).copyTo(out.rowRange(top, bottom));
-        },
-        stop);
-    return out;
-}
-
-/// Mean over k x k of a plane, in bands as well; OpenCV looks beyond a band by itself.
+/// Mean over k x k of a plane, in bands, so that all threads take part; OpenCV looks beyond a band
+/// by itself.
 ImageF bandedMean(const ImageF& plane, int k, std::stop_token stop) {
     ImageF out(plane.size(), CV_32F);
     const int band = 256, count = (plane.rows + band - 1) / band;
@@ -66,11 +51,11 @@ ImageF fineBackground(const ImageF& plane, int window, std::stop_token stop) {
         for (int x = 0; x < half.cols; ++x)
             k[x] = cv::saturate_cast<uchar>((p[x] - c[x]) * (1 / kStep) + 128);
     });
-    const Image8 median = bandedMedian(coded, window / 2 | 1, stop);
+    const Image8 middle = median(coded, window / 2 | 1, stop);
     ImageF fine(half.size(), CV_32F), out;
     forRows(half.rows, [&](int y) {
         const auto* c = coarse.ptr<float>(y);
-        const auto* m = median.ptr<uchar>(y);
+        const auto* m = middle.ptr<uchar>(y);
         auto* o = fine.ptr<float>(y);
         for (int x = 0; x < half.cols; ++x) o[x] = c[x] + float(m[x] - 128) * kStep;
     });
@@ -153,34 +138,41 @@ void dimming(const Level& level, float sign, Residual& out) {
     out.opacity = out.toward;
 }
 
-/// Worked out on every second pixel of every second row.
-ImageF noiseOf(const ImageF& residual, float floor, std::stop_token stop) {
-    ImageF size((residual.rows + 1) / 2, (residual.cols + 1) / 2, CV_32F);
-    Image8 coded(size.size(), CV_8U);
-    forRows(size.rows, [&](int y) {
-        const auto* r = residual.ptr<float>(2 * y);
-        auto* s = size.ptr<float>(y);
-        auto* o = coded.ptr<uchar>(y);
-        for (int x = 0; x < size.cols; ++x) {
-            s[x] = std::abs(r[2 * x]);
-            o[x] = cv::saturate_cast<uchar>(s[x] * 1000);
-        }
+constexpr float kSensorFloor = 0.0035f, kOtherFloor = 0.006f;  ///< of noise
+
+/// Noise where residuals are of such sizes, which are of every second pixel of every second row.
+ImageF halfNoise(const ImageF& sizes, float floor, std::stop_token stop) {
+    constexpr int kMean = 31, kMedian = 21;
+    Image8 coded;
+    sizes.convertTo(coded, CV_8U, 1000);
+    const ImageF mean = bandedMean(sizes, kMean, stop);
+    if (stop.stop_requested()) return {};
+    ImageF out = bandedMean(ImageF(cv::min(sizes, mean * 3.0f)), kMean, stop);
+    const Image8 middle = median(coded, kMedian, stop);
+    if (stop.stop_requested()) return {};
+    forRows(out.rows, [&](int y) {
+        const auto* m = middle.ptr<uchar>(y);
+        auto* o = out.ptr<float>(y);
+        for (int x = 0; x < out.cols; ++x)
+            o[x] = std::max(float(m[x]) * 0.0014826f, o[x] * 1.1f) + floor;
     });
-    constexpr int kWindow = 31;
-    const ImageF mean = bandedMean(size, kWindow, stop);
-    if (stop.stop_requested()) return {};
-    const ImageF clippedMean = bandedMean(ImageF(cv::min(size, mean * 3.0f)), kWindow, stop);
-    const Image8 median = bandedMedian(coded, 21, stop);
-    if (stop.stop_requested()) return {};
+    return out;
+}
+
+ImageF noiseOf(const ImageF& residual, float floor, std::stop_token stop) {
+    ImageF sizes((residual.rows + 1) / 2, (residual.cols + 1) / 2, CV_32F);
+    forRows(sizes.rows, [&](int y) {
+        const auto* r = residual.ptr<float>(2 * y);
+        auto* s = sizes.ptr<float>(y);
+        for (int x = 0; x < sizes.cols; ++x) s[x] = std::abs(r[2 * x]);
+    });
+    const ImageF half = halfNoise(sizes, floor, stop);
+    if (half.empty()) return {};
     ImageF out(residual.size(), CV_32F);
     forRows(out.rows, [&](int y) {
-        const auto* m = median.ptr<uchar>(y / 2);
-        const auto* c = clippedMean.ptr<float>(y / 2);
+        const auto* h = half.ptr<float>(y / 2);
         auto* o = out.ptr<float>(y);
-        for (int x = 0; x < out.cols; ++x) {
-            const int at = x / 2;
-            o[x] = std::max(float(m[at]) * 0.0014826f, c[at] * 1.1f) + floor;
-        }
+        for (int x = 0; x < out.cols; ++x) o[x] = h[x / 2];
     });
     return out;
 }
@@ -229,20 +221,42 @@ Level levelOf(const Image& pixels, const LevelPlan& plan, Origin origin, std::st
     out.gradient = gradientOf(out.plane);
     if (stop.stop_requested()) return out;
     if (!sensor)
-        out.backdrop = bandedMedian(halved(out.colour), plan.window / 2 | 1, stop);
+        out.backdrop = median(halved(out.colour), plan.window / 2 | 1, stop);
     else if (!out.mono)
         out.chroma = chromaDeparture(halved(pixels));
     return out;
 }
 
 Residual residualOf(const Level& level, Origin origin, Polarity polarity, std::stop_token stop) {
+    const bool sensor = origin == Origin::Sensor;
     Residual out;
-    if (origin == Origin::Sensor)
+    if (sensor)
         dimming(level, polarity == Polarity::Dark ? -1.0f : 1.0f, out);
     else
         departures(level, toneOf(origin, polarity), out, stop);
     if (!stop.stop_requested())
-        out.noise = noiseOf(out.toward, origin == Origin::Sensor ? 0.0035f : 0.006f, stop);
+        out.noise = noiseOf(out.toward, sensor ? kSensorFloor : kOtherFloor, stop);
+    return out;
+}
+
+HeldBack heldBack(const Level& level, std::stop_token stop) {
+    const ImageF &plane = level.plane, &background = level.background;
+    ImageF sizes((plane.rows + 1) / 2, (plane.cols + 1) / 2, CV_32F);
+    forRows(sizes.rows, [&](int y) {
+        const auto *p = plane.ptr<float>(2 * y), *b = background.ptr<float>(2 * y);
+        auto* s = sizes.ptr<float>(y);
+        for (int x = 0; x < sizes.cols; ++x) s[x] = std::abs(b[2 * x] - p[2 * x]);
+    });
+    HeldBack out;
+    out.noise = halfNoise(sizes, kSensorFloor, stop);
+    if (out.noise.empty()) return out;
+    out.light.create(plane.size(), CV_32F);
+    forRows(plane.rows, [&](int y) {
+        const auto *p = plane.ptr<float>(y), *b = background.ptr<float>(y),
+                   *n = out.noise.ptr<float>(y / 2);
+        auto* o = out.light.ptr<float>(y);
+        for (int x = 0; x < plane.cols; ++x) o[x] = (b[x] - p[x]) / n[x / 2];
+    });
     return out;
 }
 

@@ -44,7 +44,7 @@ struct Residual {
 /// `plan.smoothing` is for sensors only.
 [[nodiscard]] Level levelOf(const Image& pixels, const LevelPlan& plan, Origin origin,
                             std::stop_token stop);
-/// A sensor picture's plane and background alone: all that `residualOf` needs for `toward`.
+/// A sensor picture's plane and background alone: all that `heldBack` needs.
 [[nodiscard]] Level tonesOf(const Image& pixels, const LevelPlan& plan, std::stop_token stop);
 
 /// Sensors: light held back alike in all channels. Others: the change of colour is projected on
@@ -53,6 +53,14 @@ struct Residual {
 /// clipped at three times itself; median and clip keep a blemish out of its own threshold.
 [[nodiscard]] Residual residualOf(const Level& level, Origin origin, Polarity polarity,
                                   std::stop_token stop);
+
+/// What a level of a sensor's picture says of dust.
+struct HeldBack {
+    ImageF light;  ///< log light held back, in units of its noise
+    ImageF noise;  ///< as a residual's, of every second pixel of every second row
+};
+/// A level by `tonesOf` will do. Cancelled: what is missing is empty.
+[[nodiscard]] HeldBack heldBack(const Level& level, std::stop_token stop);
 
 /// The tone a blemish of this origin and polarity tends to, 0..1.
 [[nodiscard]] float toneOf(Origin origin, Polarity polarity);

@@ -1,6 +1,7 @@
 #include "core/pixels/color.h"
 
 #include <array>
+#include <bit>
 #include <cmath>
 #include <vector>
 
@@ -22,14 +23,10 @@ const std::vector<float>& linearTable() {
 }
 
 /// ln(x) to about 2e-4: exponent plus a polynomial of the mantissa; the same bits everywhere.
-float fastLog(float x) {
-    union {
-        float f;
-        std::uint32_t i;
-    } v{x};
-    const float exponent = float(int(v.i >> 23) - 127);
-    v.i = (v.i & 0x007FFFFF) | 0x3F800000;
-    const float m = v.f - 1.0f;
+inline float fastLog(float x) {
+    const auto bits = std::bit_cast<std::uint32_t>(x);
+    const float exponent = float(int(bits >> 23) - 127);
+    const float m = std::bit_cast<float>((bits & 0x007FFFFF) | 0x3F800000) - 1.0f;
     const float log2 =
         m * (1.4414f + m * (-0.7071f + m * (0.4138f + m * (-0.1915f + m * 0.0434f))));
     return (exponent + log2) * 0.69314718f;
@@ -59,8 +56,10 @@ ImageF logLuminance(const Image& pixels, const std::array<float, 3>& weights) {
                                 ? weights[0] * table[p[3 * x]] + weights[1] * table[p[3 * x + 1]] +
                                       weights[2] * table[p[3 * x + 2]]
                                 : table[p[x]];
-            o[x] = fastLog(l + 0.002f);
+            o[x] = l + 0.002f;
         }
+#pragma omp simd
+        for (int x = 0; x < pixels.cols; ++x) o[x] = fastLog(o[x]);
     });
     return out;
 }

@@ -23,8 +23,8 @@ Image timeLapse(std::uint32_t seed) {
 ImageF newsOf(const Image& first, const Image& second) {
     const auto frame = testkit::frameOf("f", kSize);
     Scenes scenes;
-    scenes.add(sceneViewOf(first, frame));
-    return scenes.newsIn(sceneViewOf(second, frame));
+    scenes.add(sceneViewOf(first, frame.geometry));
+    return scenes.newsIn(sceneViewOf(second, frame.geometry));
 }
 
 TEST(Scenes, WhatStandsStillIsNoNewsAndWhatMovesIs) {
@@ -56,8 +56,8 @@ TEST(Scenes, FramesTurnedForGoodAreComparedOnTheSensor) {
     frame.geometry.storedTurn = Orientation::Turn90;
     frame.geometry.sensor = kSize;
     Scenes scenes;
-    scenes.add(sceneViewOf(upright, testkit::frameOf("f", kSize)));
-    const ImageF news = scenes.newsIn(sceneViewOf(turned(upright, Orientation::Turn90), frame));
+    scenes.add(sceneViewOf(upright, testkit::frameOf("f", kSize).geometry));
+    const ImageF news = scenes.newsIn(sceneViewOf(turned(upright, Orientation::Turn90), frame.geometry));
     EXPECT_LT(cv::mean(news)[0], 0.1);
 }
 
