@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <opencv2/core.hpp>
 
+#include "core/find/bared_paper.h"
 #include "core/find/confidence.h"
 #include "core/find/hazes.h"
 #include "core/find/infrared_find.h"
@@ -33,7 +34,6 @@ std::vector<Finding> judged(const Surveyed& s, const std::vector<float>& confide
         f.kind = kindOf(f.measures, s.described.features[i][Straightness], plan.origin);
         f.polarity = s.polarity;
         f.confidence = confidence[i];
-        if (!wanted(f, plan)) continue;
         f.region = fullSize(s.regions[i], s.level, size);
         if (!isLine(f.kind) && !f.region.empty()) f.region = closed(f.region);
         if (!f.region.empty()) out.push_back(std::move(f));
@@ -110,6 +110,8 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
     for (size_t i = 0; i < surveyed->size(); ++i)
         for (auto& f : judged((*surveyed)[i], sure[i], plan, picture.size()))
             all.push_back(std::move(f));
+    if (plan.origin == Origin::Print) nameLosses(all, picture.pixels);
+    std::erase_if(all, [&](const Finding& f) { return !wanted(f, plan); });
     addOthers(std::move(others), picture, plan, guides, all);
     return joined(std::move(all), picture.size());
 }

@@ -25,6 +25,7 @@ struct Measures {
     float ring = 0;       ///< spread of the surroundings over the contrast
     float colour = 0;     ///< what of its change no blemish explains, over the contrast
     float isolation = 0;  ///< contrast over the residuals in a wide window
+    float rim = 0;        ///< stains: depth along the outline over the middle's; 0 = not told
 };
 
 /// One detected blemish.

@@ -5,20 +5,18 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
-#include "core/find/broad_marks.h"
+#include "core/find/bared_paper.h"
+#include "core/find/tears.h"
 #include "core/pixels/color.h"
 
 namespace gq::find {
 namespace {
 
-constexpr float kFlat = 0.006f;      ///< deviation of what is no picture, at most
-constexpr float kCalm = 0.0035f;     ///< half of it, at most
-constexpr float kFlatter = 0.78f;    ///< of the flattest tenth of the rest
-constexpr float kSameTone = 0.015f;  ///< either way
-constexpr float kTear = 0.03f;       ///< step of tone at a torn edge, at least
-constexpr double kSliver = 0.28;     ///< thinner for its length is the edge of a ragged print
-constexpr float kTorn = 0.85f;       ///< of the outline
-constexpr double kLeast = 0.0006, kMost = 0.25;  ///< of the picture's area
+constexpr float kFlat = 0.006f;    ///< deviation of what is no picture, at most
+constexpr float kCalm = 0.0035f;   ///< half of it, at most
+constexpr float kFlatter = 0.78f;  ///< of the flattest tenth of the rest
+constexpr float kTear = 0.03f;     ///< step of tone at a torn edge, at least
+constexpr double kMost = 0.25;     ///< of the picture's area
 
 /// Tones that lie flat along much of the picture's edge.
 std::vector<float> edgeTones(const ImageF& mean, const ImageF& deviation) {
@@ -81,37 +79,16 @@ Mask openPieces(const ImageF& mean, const ImageF& deviation, float tone) {
     const Rect inner(2, 2, flat.cols - 4, flat.rows - 4);
     Mask out(flat.size(), CV_8U, cv::Scalar(0));
     for (const auto& piece : pieces(flat))
-        if ((piece.box & inner) != piece.box && piece.area() > kLeast * double(flat.total()))
+        if ((piece.box & inner) != piece.box && piece.area() > kLeastLoss * double(flat.total()))
             paint(out, piece);
     return out;
 }
 
 /// True if what a mask covers is flatter than the print around it.
 bool isNoPicture(const ImageF& deviation, const Mask& open) {
-    Mask near;
-    cv::dilate(open, near, cv::Mat::ones(17, 17, CV_8U));
-    std::vector<float> inside, outside;
-    for (int y = 0; y < open.rows; ++y)
-        for (int x = 0; x < open.cols; ++x) {
-            const float d = deviation.at<float>(y, x);
-            if (open.at<uchar>(y, x))
-                inside.push_back(d);
-            else if (!near.at<uchar>(y, x))
-                outside.push_back(d);
-        }
-    const float own = medianOf(inside), rest = quantile(std::move(outside), 0.1);
-    return !inside.empty() && own <= kCalm && own < kFlatter * rest;
-}
-
-/// What lies just beyond a piece's outline, where that is not open too.
-Region beyond(const Region& piece, const Mask& open) {
-    Region wide = grown(piece, 7, open.size());
-    Mask rim = wide.mask.clone();
-    const Region near = grown(piece, 3, open.size());
-    rim(Rect(near.box.tl() - wide.box.tl(), near.box.size())).setTo(0, near.mask);
-    rim.setTo(0, open(wide.box));
-    wide.mask = rim;
-    return wide;
+    auto d = Deviations(deviation, open, near(open));
+    const float own = medianOf(d.inside), rest = quantile(std::move(d.outside), 0.1);
+    return !d.inside.empty() && own <= kCalm && own < kFlatter * rest;
 }
 
 }  // namespace
@@ -120,10 +97,8 @@ std::vector<Finding> losses(const Image& pixels, std::stop_token stop) {
     const Coarse at = coarse(pixels, 900);
     const ImageF plane = luma(at.pixels);
     if (std::min(plane.cols, plane.rows) < 16) return {};
-    ImageF mean, deviation;
-    cv::blur(plane, mean, {5, 5});
-    cv::blur(ImageF(plane.mul(plane)), deviation, {5, 5});
-    cv::sqrt(cv::max(deviation - mean.mul(mean), 0), deviation);
+    const Calm calm(plane);
+    const auto& [mean, deviation] = calm;
     std::vector<Finding> out;
     const double all = double(plane.total());
     for (const float tone : edgeTones(mean, deviation)) {
@@ -135,7 +110,7 @@ std::vector<Finding> losses(const Image& pixels, std::stop_token stop) {
         cv::morphologyEx(within, within, cv::MORPH_OPEN,
                          cv::getStructuringElement(cv::MORPH_ELLIPSE, {7, 7}));
         for (const auto& piece : pieces(within)) {
-            if (piece.area() < kLeast * all || piece.area() > kMost * all) continue;
+            if (piece.area() < kLeastLoss * all || piece.area() > kMost * all) continue;
             const auto [thin, wide] = std::minmax(piece.box.width, piece.box.height);
             if (thin < kSliver * wide) continue;
             const Region rim = beyond(piece, open);
@@ -145,13 +120,12 @@ std::vector<Finding> losses(const Image& pixels, std::stop_token stop) {
             cv::Scalar around, spread;
             cv::meanStdDev(plane(rim.box), around, spread, rim.mask);
             const float step = tone - float(around[0]);
-            auto f = markOf(grown(piece, 2, open.size()), at.level, pixels.size(), Kind::Loss,
-                            step > 0 ? Polarity::Light : Polarity::Dark, std::abs(step));
-            f.measures.ring = float(spread[0]) / std::max(std::abs(step), kTear);
+            auto f = lossOf(piece, calm, step, float(spread[0]), at, pixels.size());
             f.confidence = std::min(0.55f + 2 * std::abs(step), 0.97f);
             out.push_back(std::move(f));
         }
     }
+    for (auto& f : baredPaper(plane, calm, at, pixels.size())) out.push_back(std::move(f));
     return out;
 }
 

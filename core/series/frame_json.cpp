@@ -14,7 +14,7 @@ namespace {
 constexpr float kDarkest = -4;  ///< of a shade, whatever a file says: it is divided by
 
 using Measures = find::Measures;
-constexpr std::array<std::pair<const char*, float Measures::*>, 10> kMeasures{
+constexpr std::array<std::pair<const char*, float Measures::*>, 11> kMeasures{
     {{"contrast", &Measures::contrast},
      {"noise", &Measures::noise},
      {"peak", &Measures::peak},
@@ -24,7 +24,8 @@ constexpr std::array<std::pair<const char*, float Measures::*>, 10> kMeasures{
      {"softness", &Measures::softness},
      {"ring", &Measures::ring},
      {"colour", &Measures::colour},
-     {"isolation", &Measures::isolation}}};
+     {"isolation", &Measures::isolation},
+     {"rim", &Measures::rim}}};
 
 Result<FindingEntry> findingFromJson(const json& j) {
     FindingEntry e;

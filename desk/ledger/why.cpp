@@ -2,6 +2,7 @@
 
 #include <QCoreApplication>
 #include <QStringList>
+#include <cmath>
 
 #include "desk/look/convert.h"
 
@@ -25,6 +26,24 @@ QString doubt(const find::Measures& m) {
     return tr("its shape and edge are like the picture's own detail");
 }
 
+QString extent(const find::Finding& f) {
+    const auto& m = f.measures;
+    if (find::isLine(f.kind))
+        return tr("%1 px long, %2 px wide").arg(number(m.length, 0), number(m.width));
+    if (m.softness <= 0) return tr("%1 px across").arg(number(m.size, 0));
+    return tr("%1 px across, edge %2 px wide").arg(number(m.size, 0), number(m.softness));
+}
+
+/// What a stain does to the paper.
+QString tint(const find::Measures& m) {
+    constexpr float kRim = 1.15f;  // of the middle's depth; less is no rim
+    const QString depth =
+        tr("holds back %1 % of the blue").arg(number(100 - 100 * std::exp(-m.contrast), 0));
+    if (m.rim <= 0) return depth;
+    return depth + (m.rim < kRim ? tr(", without a rim")
+                                 : tr(", its rim %1 times as deep").arg(number(m.rim)));
+}
+
 }  // namespace
 
 QString whyProposed(const series::FindingEntry& entry, float line) {
@@ -33,10 +52,10 @@ QString whyProposed(const series::FindingEntry& entry, float line) {
     QStringList out;
     out << tr("%1, confidence %2").arg(text(find::word(f.kind)), number(f.confidence, 2));
     out << tr("stands %1 times above the noise").arg(number(m.peak));
-    out << (find::isLine(f.kind)
-                ? tr("%1 px long, %2 px wide").arg(number(m.length, 0), number(m.width))
-                : tr("%1 px across, edge %2 px wide").arg(number(m.size, 0), number(m.softness)));
+    out << extent(f);
     out << tr("surroundings vary by %1 of its contrast").arg(number(m.ring, 2));
+    if (f.kind == find::Kind::Stain) out << tint(m);
+    if (f.kind == find::Kind::Loss) out << tr("there is no picture in it");
     if (entry.charted)
         out << (f.kind == find::Kind::Scratch ? tr("it runs along the whole roll")
                                               : tr("other frames show it at the same place"));

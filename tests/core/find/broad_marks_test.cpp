@@ -3,6 +3,7 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
+#include "core/find/bared_paper.h"
 #include "core/find/losses.h"
 #include "core/find/stains.h"
 #include "tests/testkit/pictures.h"
@@ -44,6 +45,38 @@ TEST(BroadMarks, AStainOnAPrintOfOneToneIsOutlined) {
     ASSERT_EQ(found.size(), 1u);
     EXPECT_EQ(found[0].kind, Kind::Stain);
     EXPECT_NEAR(found[0].measures.size, 140, 20);
+    EXPECT_LT(found[0].measures.rim, 1.1f) << "it has none";
+    EXPECT_GT(found[0].measures.rim, 0.9f);
+    EXPECT_LT(found[0].measures.softness, 8) << "it ends at once";
+}
+
+TEST(BroadMarks, AStainsRimAndSoftEdgeAreMeasured) {
+    Image rimmed = toned();
+    const Region where = disc({400, 300}, 70, kSize);
+    tint(rimmed, where);
+    Region ring = where;
+    const Region middle = disc({400, 300}, 60, kSize);
+    ring.mask(Rect(middle.box.tl() - ring.box.tl(), middle.box.size())).setTo(0, middle.mask);
+    for (int y = 0; y < ring.box.height; ++y)
+        for (int x = 0; x < ring.box.width; ++x)
+            if (ring.mask.at<uchar>(y, x)) {
+                auto& blue = rimmed.at<cv::Vec<ushort, 3>>(ring.box.tl() + Point(x, y))[2];
+                blue = cv::saturate_cast<ushort>(blue * 0.8);
+            }
+    auto found = stains(rimmed, {});
+    ASSERT_EQ(found.size(), 1u);
+    EXPECT_NEAR(found[0].measures.rim, std::log(0.93 / 0.68 / 0.8) / std::log(0.93 / 0.68), 0.2);
+    Image soft = toned();
+    for (int y = 0; y < soft.rows; ++y)
+        for (int x = 0; x < soft.cols; ++x) {
+            const double in = std::clamp((75 - std::hypot(x - 400.0, y - 300.0)) / 20, 0.0, 1.0);
+            auto& v = soft.at<cv::Vec<ushort, 3>>(y, x);
+            v[2] = cv::saturate_cast<ushort>(v[2] * (1 - 0.32 * in));
+            v[1] = cv::saturate_cast<ushort>(v[1] * (1 - 0.16 * in));
+        }
+    found = stains(soft, {});
+    ASSERT_EQ(found.size(), 1u);
+    EXPECT_NEAR(found[0].measures.softness, 20, 8);
 }
 
 TEST(BroadMarks, ATornCornerIsALoss) {
@@ -100,6 +133,34 @@ TEST(BroadMarks, ATornEdgeIsALossOnAnyLid) {
         EXPECT_GT((found[0].region.box & torn.box).area(), 0.8 * torn.box.area());
         EXPECT_EQ(found[0].polarity, lid > 0.9 ? Polarity::Light : Polarity::Dark) << lid;
     }
+}
+
+TEST(BroadMarks, PaperBaredInsideAPrintIsALossAndLightThingsAreNone) {
+    const Region torn = disc({450, 350}, 60, kSize);
+    const auto found = losses(onLid(toned(), 0.97, torn), {});
+    ASSERT_EQ(found.size(), 1u);
+    EXPECT_GE(found[0].confidence, 0.5f);
+    EXPECT_GT((found[0].region.box & torn.box).area(), 0.9 * torn.box.area());
+    Image windows = toned();
+    for (int i = 0; i < 6; ++i)
+        windows(Rect(100 + 120 * i, 300, 70, 90)).setTo(cv::Scalar::all(0.97 * 65535));
+    EXPECT_TRUE(losses(onLid(windows, 0.97, disc({450, 0}, 1, kSize)), {}).empty());
+}
+
+TEST(BroadMarks, ALargeSpeckWithNoPictureInItIsNamedALoss) {
+    const Region flat = disc({300, 300}, 40, kSize), busy = disc({600, 300}, 40, kSize);
+    Image print = toned();
+    testkit::grass(kSize)(busy.box).copyTo(print(busy.box), busy.mask);
+    print = onLid(print, 0.9, flat);
+    std::vector<Finding> found(2);
+    for (size_t i = 0; i < 2; ++i) {
+        found[i].kind = Kind::Speck;
+        found[i].region = i == 0 ? flat : busy;
+        found[i].measures.contrast = 0.3f;
+    }
+    nameLosses(found, print);
+    EXPECT_EQ(found[0].kind, Kind::Loss);
+    EXPECT_EQ(found[1].kind, Kind::Speck);
 }
 
 TEST(BroadMarks, APaperMarginIsNoLoss) {

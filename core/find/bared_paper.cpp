@@ -1,0 +1,153 @@
+#include "core/find/bared_paper.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+#include "core/pixels/color.h"
+
+namespace gq::find {
+namespace {
+
+constexpr float kBared = 0.08f;  ///< tone of bared paper against the print, at least
+constexpr float kGrained = 1.5f, kFibre = 0.003f;  ///< its deviation by the print's grain, at most
+constexpr double kMost = 0.04;                     ///< of the picture's area
+constexpr double kCut = 0.45;                      ///< of the outline
+constexpr double kOutshone = 0.03;                 ///< of the surroundings
+constexpr double kOwnTone = 0.25;                  ///< of all that has a bared piece's tone
+
+/// The deviation of bared paper, at most, in a print whose calmest parts deviate by `grain`.
+float baredDeviation(float grain) {
+    return kGrained * grain + kFibre;
+}
+
+/// Tones of flat places of the upper half that several of them share.
+std::vector<float> lightTones(const ImageF& mean, const Mask& flat) {
+    constexpr int kBins = 100;
+    std::array<int, kBins> bins{};
+    for (int y = 0; y < mean.rows; ++y)
+        for (int x = 0; x < mean.cols; ++x)
+            if (flat.at<uchar>(y, x))
+                ++bins[size_t(std::clamp(mean.at<float>(y, x) * kBins, 0.0f, kBins - 1.0f))];
+    std::vector<float> out;
+    const double least = kLeastLoss * double(mean.total());
+    for (size_t i = kBins / 2; i < kBins; ++i) {
+        const int before = bins[i - 1], after = i + 1 < kBins ? bins[i + 1] : 0;
+        if (bins[i] + before + after > least && bins[i] >= before && bins[i] > after)
+            out.push_back((float(i) + 0.5f) / kBins);
+    }
+    return out;
+}
+
+/// Share of a piece's outline that runs along its box: what was cut straight, a window or a margin.
+double straightCut(const Region& piece) {
+    const auto [width, height] = piece.box.size();
+    const cv::Mat &mask = piece.mask, edge = mask.rowRange(0, std::min(2, height));
+    int along = 0;
+    for (int x = 0; x < width; ++x)
+        along += (cv::countNonZero(edge.col(x)) > 0) +
+                 (cv::countNonZero(mask.rowRange(std::max(0, height - 2), height).col(x)) > 0);
+    for (int y = 0; y < height; ++y)
+        along += (cv::countNonZero(mask.row(y).colRange(0, std::min(2, width))) > 0) +
+                 (cv::countNonZero(mask.row(y).colRange(std::max(0, width - 2), width)) > 0);
+    return along / (2.0 * (width + height));
+}
+
+/// True if there is something lighter within a piece's size around it, as beside a margin that a
+/// stain has darkened.
+bool isOutshone(const ImageF& mean, const Region& piece, float tone) {
+    const int far = (piece.box.width + piece.box.height) / 2;
+    const Rect around = Rect(piece.box.x - far, piece.box.y - far, piece.box.width + 2 * far,
+                             piece.box.height + 2 * far) &
+                        Rect({0, 0}, mean.size());
+    return cv::countNonZero(mean(around) > tone + kSameTone) > kOutshone * around.area();
+}
+
+/// A region of the whole picture in one halved `level` times; 255 where it covers all of a pixel.
+Region reduced(const Region& region, int level) {
+    const int k = 1 << level;
+    const Rect box(region.box.x / k, region.box.y / k,
+                   (region.box.br().x - 1) / k - region.box.x / k + 1,
+                   (region.box.br().y - 1) / k - region.box.y / k + 1);
+    Mask wide(box.size() * k, CV_8U, cv::Scalar(0)), small;
+    region.mask.copyTo(wide(Rect(region.box.tl() - box.tl() * k, region.box.size())));
+    cv::resize(wide, small, box.size(), 0, 0, cv::INTER_AREA);
+    return {box, small};
+}
+
+}  // namespace
+
+std::vector<Finding> baredPaper(const ImageF& plane, const Calm& calm, const Coarse& at,
+                                const Size& picture) {
+    std::vector<Finding> out;
+    const cv::Mat_<float> values = calm.deviation;
+    const std::vector<float> all(values.begin(), values.end());
+    const Mask flat = calm.deviation < baredDeviation(quantile(all, 0.05));
+    const Rect inner(3, 3, flat.cols - 6, flat.rows - 6);
+    const double total = double(flat.total());
+    for (const float tone : lightTones(calm.mean, flat)) {
+        const Mask same = (cv::abs(calm.mean - tone) < kSameTone) & flat;
+        Mask opened;
+        cv::morphologyEx(same, opened, cv::MORPH_OPEN,
+                         cv::getStructuringElement(cv::MORPH_ELLIPSE, {7, 7}));
+        const int everywhere = cv::countNonZero(same);
+        for (const auto& found : pieces(opened)) {
+            const Region piece = closed(found);
+            if (piece.area() < kLeastLoss * total || piece.area() > kMost * total ||
+                (piece.box & inner) != piece.box || piece.area() < kOwnTone * everywhere)
+                continue;
+            const auto [thin, wide] = std::minmax(piece.box.width, piece.box.height);
+            if (thin < kSliver * wide || straightCut(piece) > kCut ||
+                isOutshone(calm.mean, piece, tone))
+                continue;
+            const Region rim = beyond(grown(piece, 2, flat.size()), same);
+            const int points = rim.area();
+            const Mask darker = (tone - plane(rim.box) > kBared) & rim.mask;
+            if (points == 0 || cv::countNonZero(darker) < kTorn * points) continue;
+            cv::Scalar around, spread;
+            cv::meanStdDev(plane(rim.box), around, spread, rim.mask);
+            const float step = tone - float(around[0]);
+            auto f =
+                lossOf(grown(piece, 1, flat.size()), calm, step, float(spread[0]), at, picture);
+            f.confidence = std::min(0.5f + step, 0.9f);
+            out.push_back(std::move(f));
+        }
+    }
+    return out;
+}
+
+void nameLosses(std::vector<Finding>& found, const Image& pixels) {
+    std::vector<Finding*> large;
+    for (auto& f : found)
+        if (f.kind == Kind::Speck && f.measures.contrast > kBared &&
+            f.region.area() > kLeastLoss * double(pixels.total()))
+            large.push_back(&f);
+    if (large.empty()) return;
+    const Coarse at = coarse(pixels, 900);
+    const ImageF deviation = Calm(luma(at.pixels)).deviation;
+    const Rect whole({0, 0}, deviation.size());
+    Mask covered(deviation.size(), CV_8U, cv::Scalar(0));
+    std::vector<Region> small;
+    for (const auto* f : large) {
+        small.push_back(reduced(f->region, at.level));
+        const Rect box = small.back().box & whole;
+        covered(box).setTo(255,
+                           small.back().mask(Rect(box.tl() - small.back().box.tl(), box.size())));
+    }
+    const Mask none(deviation.size(), CV_8U, cv::Scalar(0));
+    const float grain = quantile(Deviations(deviation, none, near(covered)).outside, 0.05);
+    for (size_t i = 0; i < large.size(); ++i) {
+        const auto& [box, mask] = small[i];
+        Mask inside;  // the deviation looks two pixels around
+        cv::erode(mask == 255, inside, cv::Mat::ones(5, 5, CV_8U), {-1, -1}, 1, cv::BORDER_CONSTANT,
+                  cv::Scalar(0));
+        const Rect in = box & whole;
+        inside = inside(Rect(in.tl() - box.tl(), in.size()));
+        auto own = Deviations(deviation(in), inside, inside).inside;
+        if (!own.empty() && medianOf(std::move(own)) < baredDeviation(grain))
+            large[i]->kind = Kind::Loss;
+    }
+}
+
+}  // namespace gq::find

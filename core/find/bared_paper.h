@@ -1,0 +1,17 @@
+#pragma once
+#include <vector>
+
+#include "core/find/tears.h"
+
+namespace gq::find {
+
+/// Pieces of paper bared inside a print: light, flat, of one tone that the rest of the print hardly
+/// has, outshone by nothing near, with a torn edge all around; neither slivers nor cut straight.
+/// `plane` and `calm` are of the small picture `at`.
+[[nodiscard]] std::vector<Finding> baredPaper(const ImageF& plane, const Calm& calm,
+                                              const Coarse& at, const Size& picture);
+
+/// Makes losses of large specks of a print that have no picture in them.
+void nameLosses(std::vector<Finding>& found, const Image& pixels);
+
+}  // namespace gq::find

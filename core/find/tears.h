@@ -1,0 +1,38 @@
+#pragma once
+#include <vector>
+
+#include "core/find/broad_marks.h"
+
+namespace gq::find {
+
+// What pieces missing at a print's edge and inside it have in common; small pictures, tones 0..1.
+
+constexpr float kSameTone = 0.015f;    ///< either way
+constexpr float kTorn = 0.85f;         ///< of the outline that has a step of tone
+constexpr double kSliver = 0.28;       ///< thinner for its length is the edge of a ragged print
+constexpr double kLeastLoss = 0.0006;  ///< of the picture's area
+
+/// Mean and deviation of the tone about each place of a print.
+struct Calm {
+    explicit Calm(const ImageF& plane);
+    ImageF mean, deviation;
+};
+
+/// Deviations where there is no picture, it may be, and in the print around.
+struct Deviations {
+    std::vector<float> inside, outside;
+    Deviations(const ImageF& deviation, const Mask& open, const Mask& near);
+};
+
+/// A mask and the places about it whose deviation it may have a part in.
+[[nodiscard]] Mask near(const Mask& mask);
+
+/// What lies just beyond a piece's outline, where that is not open too.
+[[nodiscard]] Region beyond(const Region& piece, const Mask& open);
+
+/// A missing piece as a finding of the whole picture; `step` of its tone to what is around, which
+/// varies by `spread`.
+[[nodiscard]] Finding lossOf(const Region& piece, const Calm& calm, float step, float spread,
+                             const Coarse& at, const Size& picture);
+
+}  // namespace gq::find
