@@ -33,8 +33,8 @@ class Agreement {
     };
 
     /// `z`: light held back in noise units; `noise`: that noise, of every second pixel of every
-    /// second row; `news`: 0..1, how much the frame's say counts there, since it shows what no other
-    /// does, empty = in full, otherwise of the size of `z`. CV_32F.
+    /// second row; `news`: 0..1, how much the frame's say counts there, since it shows what no
+    /// other does, empty = in full, otherwise of the size of `z`. CV_32F.
     void add(const ImageF& z, const ImageF& noise, const ImageF& news = {});
     /// The places that can be told from chance, as long as `falsePlaces` are borne in the mean.
     [[nodiscard]] std::vector<Place> places(double falsePlaces) const;
