@@ -102,8 +102,11 @@ sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t see
     if (monochrome) pixels = grey(pixels);
     if (dice.chance(0.3f) && pixels.channels() == 3) pixels = furnished(pixels, dice);
     // Scans are finer than what their lens resolves.
-    if (!sensor && dice.chance(0.3f))
-        cv::GaussianBlur(pixels, pixels, {}, double(dice.between(0.5f, 1.4f)));
+    if (!sensor && dice.chance(0.3f)) {
+        Image soft;  // `pixels` may still be `clean` itself
+        cv::GaussianBlur(pixels, soft, {}, double(dice.between(0.5f, 1.4f)));
+        pixels = soft;
+    }
     sim::WearPlan plan{.medium = medium, .seed = dice.seed()};
     plan.amount = dice.chance(0.2f) ? 0 : dice.betweenLog(0.25f, sensor ? 5 : 2);
     if (dice.chance(0.6f)) plan.grain = dice.betweenLog(0.003f, sensor ? 0.012f : 0.03f);
