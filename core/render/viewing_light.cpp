@@ -8,6 +8,7 @@ namespace gq::render {
 namespace {
 
 constexpr int kSoughtMedian = 15, kSoughtNoise = 61;  ///< px of the level, as Find uses
+constexpr int kCoarser = 4, kCoarserNoise = 21;       ///< of the coarser look, px of its own
 
 Image8 throughCurve(const Image8& tile, float (*curve)(float)) {
     cv::Mat table(1, 256, CV_8U);
@@ -33,18 +34,29 @@ Image8 raking(const Image8& tile, const ViewingLight& light, int level) {
     return out;
 }
 
-/// The departure from a median, over the clipped mean departure around, about a middle grey.
-Image8 sought(const Image8& tile) {
-    cv::Mat grey, middle, rest, mean, out;
-    cv::cvtColor(tile, grey, cv::COLOR_RGB2GRAY);
+/// The departure from a median, over the clipped mean departure around.
+cv::Mat departure(const cv::Mat& grey, int noise) {
+    cv::Mat middle, rest, mean, out;
     cv::medianBlur(grey, middle, kSoughtMedian);
     cv::subtract(grey, middle, rest, cv::noArray(), CV_32F);
     const cv::Mat size = cv::abs(rest);
-    cv::blur(size, mean, {kSoughtNoise, kSoughtNoise}, {-1, -1}, cv::BORDER_REFLECT);
-    cv::blur(cv::Mat(cv::min(size, mean * 3)), mean, {kSoughtNoise, kSoughtNoise}, {-1, -1},
-             cv::BORDER_REFLECT);
+    cv::blur(size, mean, {noise, noise}, {-1, -1}, cv::BORDER_REFLECT);
+    cv::blur(cv::Mat(cv::min(size, mean * 3)), mean, {noise, noise}, {-1, -1}, cv::BORDER_REFLECT);
     cv::divide(rest, mean * 1.25 + 1.0, out);
-    out.convertTo(out, CV_8U, 18, 128);
+    return out;
+}
+
+/// The larger of a fine and a coarser look's departures, about a middle grey.
+Image8 sought(const Image8& tile) {
+    cv::Mat grey, small, out;
+    cv::cvtColor(tile, grey, cv::COLOR_RGB2GRAY);
+    cv::Mat fine = departure(grey, kSoughtNoise), coarse;
+    if (std::min(grey.cols, grey.rows) >= 4 * kCoarser) {
+        cv::resize(grey, small, {}, 1.0 / kCoarser, 1.0 / kCoarser, cv::INTER_AREA);
+        cv::resize(departure(small, kCoarserNoise), coarse, grey.size(), 0, 0, cv::INTER_LINEAR);
+        coarse.copyTo(fine, cv::abs(coarse) > cv::abs(fine));
+    }
+    fine.convertTo(out, CV_8U, 18, 128);
     cv::cvtColor(out, out, cv::COLOR_GRAY2RGB);
     return out;
 }
@@ -52,7 +64,8 @@ Image8 sought(const Image8& tile) {
 }  // namespace
 
 int margin(const ViewingLight& light, int level) {
-    if (light.light == Light::Sought) return kSoughtMedian + kSoughtNoise;
+    // A multiple of the coarser look's pixels, so that neighbouring tiles see the same ones.
+    if (light.light == Light::Sought) return kCoarser * (kSoughtMedian / 2 + kCoarserNoise);
     return light.light == Light::Raking ? std::max(4, (int(light.reach) >> level) + 2) : 0;
 }
 

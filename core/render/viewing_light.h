@@ -5,7 +5,8 @@ namespace gq::render {
 
 /// How a picture is shown while looking for blemishes. Never changes the picture.
 /// Sought shows what Find sees: each tone's departure from its surroundings in units of the local
-/// noise, so that a speck stands out alike in sky and grass.
+/// noise, by a fine and a coarser look, so that what is small and what is large stands out, in sky
+/// and grass.
 enum class Light { Plain, Raking, Low, Deep, Sought };
 
 struct ViewingLight {
