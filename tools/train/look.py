@@ -46,7 +46,7 @@ class Network(nn.Module):
 
 def read(path):
     """Looks, labels, and the share of picture detail that was kept."""
-    raw = numpy.fromfile(path, numpy.uint8).reshape(-1, 1 + PLANES * SIDE * SIDE)
+    raw = numpy.memmap(path, numpy.uint8, "r").reshape(-1, 1 + PLANES * SIDE * SIDE)
     blemish = raw[:, 0] == 1
     share = min(1.0, MOST_PICTURE * blemish.sum() / max(1, (~blemish).sum()))
     kept = blemish | (numpy.random.default_rng(1).random(len(raw)) < share)
