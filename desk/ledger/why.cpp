@@ -53,7 +53,7 @@ QString whyProposed(const series::FindingEntry& entry, float line) {
     out << tr("%1, confidence %2").arg(text(find::word(f.kind)), number(f.confidence, 2));
     out << tr("stands %1 times above the noise").arg(number(m.peak));
     out << extent(f);
-    out << tr("surroundings vary by %1 of its contrast").arg(number(m.ring, 2));
+    if (m.ring > 0) out << tr("surroundings vary by %1 of its contrast").arg(number(m.ring, 2));
     if (f.kind == find::Kind::Stain) out << tint(m);
     if (f.kind == find::Kind::Loss) out << tr("there is no picture in it");
     if (entry.charted)
