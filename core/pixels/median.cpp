@@ -22,9 +22,22 @@ void order(Lanes& a, Lanes& b) {
 }
 
 void sort(Column& v) {
-    constexpr std::array<std::array<size_t, 2>, 16> kNetwork{
-        {{0, 6}, {2, 3}, {4, 5}, {0, 2}, {1, 4}, {3, 6}, {0, 1}, {2, 5},
-         {3, 4}, {1, 2}, {4, 6}, {2, 3}, {4, 5}, {1, 2}, {3, 4}, {5, 6}}};
+    constexpr std::array<std::array<size_t, 2>, 16> kNetwork{{{0, 6},
+                                                              {2, 3},
+                                                              {4, 5},
+                                                              {0, 2},
+                                                              {1, 4},
+                                                              {3, 6},
+                                                              {0, 1},
+                                                              {2, 5},
+                                                              {3, 4},
+                                                              {1, 2},
+                                                              {4, 6},
+                                                              {2, 3},
+                                                              {4, 5},
+                                                              {1, 2},
+                                                              {3, 4},
+                                                              {5, 6}}};
 #pragma GCC unroll 16
     for (const auto& [a, b] : kNetwork) order(v[a], v[b]);
 }
@@ -59,7 +72,8 @@ Lanes middleOfSquare(const std::array<const uchar*, kSide>& rows, int step) {
         for (int i = 0; i < kSide; ++i) row[size_t(i)] = cv::v_load(rows[size_t(j)] + i * step);
         sort(row);
 #pragma GCC unroll 8
-        for (int i = 0; i < kSide; ++i)  // more than half are at most, or at least, as large as these
+        for (int i = 0; i < kSide;
+             ++i)  // more than half are at most, or at least, as large as these
             if ((i + 1) * (j + 1) <= kHalf && (kSide - i) * (kSide - j) <= kHalf)
                 left[count++] = row[size_t(i)];
     }
@@ -69,8 +83,9 @@ Lanes middleOfSquare(const std::array<const uchar*, kSide>& rows, int step) {
 /// Rows `from` to `to` of the median over 7 x 7; `wide` is the plane continued by what is read.
 void networkMedian(const Image8& wide, int from, int to, Image8& out) {
     const int channels = out.channels(), bytes = out.cols * channels;
-    const size_t stride = size_t(bytes + 2 * kReach * channels + 2 * kLanes);
-    std::vector<uchar> sorted(kSide * stride), made(size_t(bytes + kLanes));
+    const int widest = bytes + 2 * kReach * channels + 2 * kLanes;
+    const auto stride = size_t(widest);
+    std::vector<uchar> sorted(kSide * stride), made(stride);
     std::array<const uchar*, kSide> rows;
     for (int y = from; y < to; ++y) {
         for (int x = 0; x < bytes + 2 * kReach * channels; x += kLanes) {

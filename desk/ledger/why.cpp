@@ -37,7 +37,7 @@ QString extent(const find::Finding& f) {
 /// What a stain does to the paper.
 QString tint(const find::Measures& m) {
     constexpr float kRim = 1.15f;  // of the middle's depth; less is no rim
-    const QString depth =
+    QString depth =
         tr("holds back %1 % of the blue").arg(number(100 - 100 * std::exp(-m.contrast), 0));
     if (m.rim <= 0) return depth;
     return depth + (m.rim < kRim ? tr(", without a rim")
