@@ -27,8 +27,7 @@ Agreement of(int frames, bool dusty) {
     Agreement out;
     const ImageF noise(kSize / 2, CV_32F, cv::Scalar(0.02));
     for (int i = 0; i < frames; ++i)
-        out.add(busy(std::uint64_t(i + 1), dusty), noise,
-                ImageF(kSize, CV_32F, cv::Scalar(1)));
+        out.add(busy(std::uint64_t(i + 1), dusty), noise, ImageF(kSize, CV_32F, cv::Scalar(1)));
     return out;
 }
 
