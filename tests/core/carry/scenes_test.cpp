@@ -57,7 +57,8 @@ TEST(Scenes, FramesTurnedForGoodAreComparedOnTheSensor) {
     frame.geometry.sensor = kSize;
     Scenes scenes;
     scenes.add(sceneViewOf(upright, testkit::frameOf("f", kSize).geometry));
-    const ImageF news = scenes.newsIn(sceneViewOf(turned(upright, Orientation::Turn90), frame.geometry));
+    const ImageF news =
+        scenes.newsIn(sceneViewOf(turned(upright, Orientation::Turn90), frame.geometry));
     EXPECT_LT(cv::mean(news)[0], 0.1);
 }
 
