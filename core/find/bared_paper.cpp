@@ -79,7 +79,7 @@ Region reduced(const Region& region, int level) {
 }  // namespace
 
 std::vector<Finding> baredPaper(const ImageF& plane, const Calm& calm, const Coarse& at,
-                                const Size& picture) {
+                                const Size& picture, std::stop_token stop) {
     std::vector<Finding> out;
     const cv::Mat_<float> values = calm.deviation;
     const std::vector<float> all(values.begin(), values.end());
@@ -87,6 +87,7 @@ std::vector<Finding> baredPaper(const ImageF& plane, const Calm& calm, const Coa
     const Rect inner(3, 3, flat.cols - 6, flat.rows - 6);
     const double total = double(flat.total());
     for (const float tone : lightTones(calm.mean, flat)) {
+        if (stop.stop_requested()) return out;
         const Mask same = (cv::abs(calm.mean - tone) < kSameTone) & flat;
         Mask opened;
         cv::morphologyEx(same, opened, cv::MORPH_OPEN,

@@ -125,7 +125,7 @@ std::vector<Finding> losses(const Image& pixels, std::stop_token stop) {
             out.push_back(std::move(f));
         }
     }
-    for (auto& f : baredPaper(plane, calm, at, pixels.size())) out.push_back(std::move(f));
+    for (auto& f : baredPaper(plane, calm, at, pixels.size(), stop)) out.push_back(std::move(f));
     return out;
 }
 

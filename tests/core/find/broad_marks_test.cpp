@@ -141,10 +141,19 @@ TEST(BroadMarks, PaperBaredInsideAPrintIsALossAndLightThingsAreNone) {
     ASSERT_EQ(found.size(), 1u);
     EXPECT_GE(found[0].confidence, 0.5f);
     EXPECT_GT((found[0].region.box & torn.box).area(), 0.9 * torn.box.area());
+    // One window of its own tone is cut straight; what a lighter thing outshines is no bare paper.
+    const Region nothing = disc({450, 0}, 1, kSize);
+    Image window = toned();
+    window(Rect(300, 300, 110, 130)).setTo(cv::Scalar::all(0.97 * 65535));
+    EXPECT_TRUE(losses(onLid(window, 0.97, nothing), {}).empty());
+    Image beside = onLid(toned(), 0.85, torn);
+    ASSERT_EQ(losses(beside, {}).size(), 1u);
+    beside(Rect(520, 270, 70, 120)).setTo(cv::Scalar::all(0.97 * 65535));
+    EXPECT_TRUE(losses(beside, {}).empty());
     Image windows = toned();
     for (int i = 0; i < 6; ++i)
         windows(Rect(100 + 120 * i, 300, 70, 90)).setTo(cv::Scalar::all(0.97 * 65535));
-    EXPECT_TRUE(losses(onLid(windows, 0.97, disc({450, 0}, 1, kSize)), {}).empty());
+    EXPECT_TRUE(losses(onLid(windows, 0.97, nothing), {}).empty());
 }
 
 TEST(BroadMarks, ALargeSpeckWithNoPictureInItIsNamedALoss) {

@@ -32,5 +32,16 @@ TEST(ViewingLight, PlainShowsThePictureItself) {
     EXPECT_LT(cv::mean(lit(tile, {Light::Low}, 0))[0], cv::mean(tile)[0]);
 }
 
+TEST(ViewingLight, WhatFindSeesIsTheSameInATileAsInTheWhole) {
+    const Size size(1024, 768);
+    const Image8 whole = narrow(testkit::dusty(testkit::grass(size), {{{380, 380}, 12, 0.5f}}));
+    const ViewingLight light{Light::Sought};
+    const Rect tile(256, 256, 256, 256);
+    const int m = margin(light, 0);
+    const Rect outer(tile.x - m, tile.y - m, tile.width + 2 * m, tile.height + 2 * m);
+    const Image8 alone = lit(whole(outer).clone(), light, 0)(Rect({m, m}, tile.size()));
+    EXPECT_LE(cv::norm(alone, lit(whole, light, 0)(tile), cv::NORM_INF), 1);
+}
+
 }  // namespace
 }  // namespace gq::render
