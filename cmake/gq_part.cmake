@@ -9,5 +9,5 @@ endfunction()
 
 add_library(gq_warnings INTERFACE)
 target_compile_options(gq_warnings INTERFACE -Wall -Wextra -Wshadow -Wno-unused-parameter -Wno-missing-field-initializers)
-# Loops that say so work on several values at once.
-target_compile_options(gq_warnings INTERFACE -fopenmp-simd)
+# Loops that say so work on several values at once; roots too, as nobody asks errno about them.
+target_compile_options(gq_warnings INTERFACE -fopenmp-simd -fno-math-errno)

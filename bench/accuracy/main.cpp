@@ -69,7 +69,7 @@ void print(const char* title, float line, const Row& r) {
 
 /// Everything Find would judge, as if it were all sure.
 Result<std::vector<find::Finding>> candidates(const Picture& picture, const find::FindPlan& plan) {
-    const auto surveyed = find::survey(picture, plan);
+    const auto surveyed = find::survey(picture.pixels, plan);
     if (!surveyed) return tl::unexpected(surveyed.error());
     std::vector<find::Finding> out;
     for (const auto& s : *surveyed)

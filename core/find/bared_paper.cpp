@@ -118,14 +118,14 @@ std::vector<Finding> baredPaper(const ImageF& plane, const Calm& calm, const Coa
     return out;
 }
 
-void nameLosses(std::vector<Finding>& found, const Image& pixels) {
+void nameLosses(std::vector<Finding>& found, const Scales& picture) {
     std::vector<Finding*> large;
     for (auto& f : found)
         if (f.kind == Kind::Speck && f.measures.contrast > kBared &&
-            f.region.area() > kLeastLoss * double(pixels.total()))
+            f.region.area() > kLeastLoss * picture.size().area())
             large.push_back(&f);
     if (large.empty()) return;
-    const Coarse at = coarse(pixels, 900);
+    const Coarse at = coarse(picture, 900);
     const ImageF deviation = Calm(luma(at.pixels)).deviation;
     const Rect whole({0, 0}, deviation.size());
     Mask covered(deviation.size(), CV_8U, cv::Scalar(0));

@@ -14,6 +14,6 @@ namespace gq::find {
                                               std::stop_token stop);
 
 /// Makes losses of large specks of a print that have no picture in them.
-void nameLosses(std::vector<Finding>& found, const Image& pixels);
+void nameLosses(std::vector<Finding>& found, const Scales& picture);
 
 }  // namespace gq::find

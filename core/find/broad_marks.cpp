@@ -4,15 +4,18 @@
 #include <cmath>
 
 #include "core/find/survey.h"
-#include "core/pixels/pyramid.h"
 
 namespace gq::find {
 
-Coarse coarse(const Image& pixels, int side) {
-    Coarse out{pixels, 0};
-    for (; std::max(out.pixels.cols, out.pixels.rows) >= 2 * side; ++out.level)
-        out.pixels = halved(out.pixels);
+int halvingsTo(int side, const Size& picture) {
+    int out = 0;
+    while (std::max(picture.width, picture.height) >> out >= 2 * side) ++out;
     return out;
+}
+
+Coarse coarse(const Scales& picture, int side) {
+    const int level = halvingsTo(side, picture.size());
+    return {picture.at(level), level};
 }
 
 float quantile(std::vector<float> values, double share) {

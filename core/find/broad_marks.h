@@ -2,7 +2,7 @@
 #include <vector>
 
 #include "core/find/finding.h"
-#include "core/pixels/image.h"
+#include "core/pixels/scales.h"
 
 namespace gq::find {
 
@@ -12,8 +12,10 @@ struct Coarse {
     int level = 0;
 };
 
-/// Halved until its longer side is under twice `side` px.
-[[nodiscard]] Coarse coarse(const Image& pixels, int side);
+/// How often a picture is halved until its longer side is under twice `side` px.
+[[nodiscard]] int halvingsTo(int side, const Size& picture);
+/// Halved as often.
+[[nodiscard]] Coarse coarse(const Scales& picture, int side);
 
 /// The value below which `share` (0..1) of the values lie; 0 without values.
 [[nodiscard]] float quantile(std::vector<float> values, double share);

@@ -53,9 +53,7 @@ class Field {
         return m_easing.empty() ? 1.0f : m_easing.at<float>(p);
     }
     [[nodiscard]] float residual(Point p) const { return m_r.toward.at<float>(p); }
-    [[nodiscard]] float z(Point p) const {
-        return residual(p) * easing(p) / m_r.noise.at<float>(p);
-    }
+    [[nodiscard]] float z(Point p) const { return residual(p) * easing(p) / m_r.noiseAt(p); }
     /// True if a piece's strongest pixels exceed both.
     [[nodiscard]] bool exceeds(const Piece& piece, float leastZ, float least) const {
         float z = 0, residual = 0;
@@ -76,13 +74,13 @@ class Field {
         Mask out(m_r.toward.size(), CV_8U);
         std::vector<std::vector<Point>> found(size_t(out.rows), std::vector<Point>());
         forRows(out.rows, [&](int y) {
-            const auto *v = m_r.toward.ptr<float>(y), *n = m_r.noise.ptr<float>(y);
+            const auto *v = m_r.toward.ptr<float>(y), *n = m_r.noise.ptr<float>(y / 2);
             const auto* e = m_easing.empty() ? nullptr : m_easing.ptr<float>(y);
             auto* m = out.ptr<uchar>(y);
             for (int x = 0; x < out.cols; ++x) {
                 const float eased = v[x] * (e ? e[x] : 1.0f);
-                m[x] = eased > low * n[x] ? 255 : 0;
-                if (eased > high * n[x]) found[size_t(y)].emplace_back(x, y);
+                m[x] = eased > low * n[x / 2] ? 255 : 0;
+                if (eased > high * n[x / 2]) found[size_t(y)].emplace_back(x, y);
             }
         });
         for (const auto& row : found) seeds.insert(seeds.end(), row.begin(), row.end());

@@ -26,7 +26,7 @@ bool hasCloserLook(Origin origin, Polarity polarity) {
 }
 
 std::vector<float> closerLook(const std::vector<Look>& looks, Origin origin, std::stop_token stop) {
-    constexpr size_t kBatch = 128;
+    constexpr size_t kBatch = 32;
     std::vector<float> out;
     if (looks.empty()) return out;
     // A network keeps its working planes: each call has its own.

@@ -8,12 +8,11 @@
 namespace gq::find {
 namespace {
 
-ImageF boxMean(const ImageF& plane, int window, bool normalized = true) {
-    ImageF out;
-    const int k = window / Context::kPool | 1;
-    cv::boxFilter(plane, out, CV_32F, {k, k}, {-1, -1}, normalized,
-                  normalized ? cv::BORDER_REFLECT : cv::BORDER_CONSTANT);
-    return out;
+constexpr int kReach = Context::kCrowdWindows.back() / Context::kPool / 2 + 1;
+
+/// Pooled pixels across a window.
+constexpr int sideOf(int window) {
+    return window / Context::kPool | 1;
 }
 
 /// Pools |residual|, its square, steepness, and |residual| outside candidates.
@@ -27,27 +26,35 @@ Pooled pool(const Level& level, const Residual& r, const Candidates& all, std::s
     Pooled out{ImageF(small, CV_32F), ImageF(small, CV_32F), ImageF(small, CV_32F),
                ImageF(small, CV_32F)};
     const auto row = [&](int y) {
-        const int bottom = std::min(r.toward.rows, (y + 1) * k);
-        for (int x = 0; x < small.width; ++x) {
-            const int right = std::min(r.toward.cols, (x + 1) * k);
-            float size = 0, square = 0, gradient = 0, other = 0;
-            for (int j = y * k; j < bottom; ++j) {
-                const auto *t = r.toward.ptr<float>(j), *g = level.gradient.ptr<float>(j);
-                const auto* l = all.labels.ptr<int>(j);
-                for (int i = x * k; i < right; ++i) {
-                    const float a = std::abs(t[i]);
-                    size += a;
-                    square += a * a;
-                    gradient += g[i];
-                    if (l[i] == 0) other += a;
-                }
+        const int bottom = std::min(r.toward.rows, (y + 1) * k), cols = r.toward.cols;
+        std::vector<float> columns(4 * size_t(cols), 0.0f);
+        float *size = columns.data(), *square = size + cols, *gradient = square + cols,
+              *other = gradient + cols;
+        for (int j = y * k; j < bottom; ++j) {
+            const auto *t = r.toward.ptr<float>(j), *g = level.gradient.ptr<float>(j);
+            const auto* l = all.labels.ptr<int>(j);
+#pragma omp simd
+            for (int i = 0; i < cols; ++i) {
+                const float a = std::abs(t[i]);
+                size[i] += a;
+                square[i] += a * a;
+                gradient[i] += g[i];
+                other[i] += l[i] == 0 ? a : 0.0f;
             }
-            const float n = 1 / float((bottom - y * k) * (right - x * k));
-            out.size.at<float>(y, x) = size * n;
-            out.square.at<float>(y, x) = square * n;
-            out.gradient.at<float>(y, x) = gradient * n;
-            out.other.at<float>(y, x) = other * n;
         }
+        const auto mean = [&](const float* sums, ImageF& to) {
+            auto* o = to.ptr<float>(y);
+            for (int x = 0; x < small.width; ++x) {
+                const int right = std::min(cols, (x + 1) * k);
+                float sum = 0;
+                for (int i = x * k; i < right; ++i) sum += sums[i];
+                o[x] = sum / float((bottom - y * k) * (right - x * k));
+            }
+        };
+        mean(size, out.size);
+        mean(square, out.square);
+        mean(gradient, out.gradient);
+        mean(other, out.other);
     };
     forRows(small.height, row, stop);
     return out;
@@ -70,20 +77,38 @@ Context::Context(const Level& level, const Residual& r, const Candidates& all,
         count.at<float>(at) += 1;
         crowd.at<float>(at) += std::min(float(most), 1.0f);
     }
-    for (size_t w = 0; w < 3; ++w) {
-        m_size[w] = boxMean(planes.size, kWindows[w]);
-        m_square[w] = boxMean(planes.square, kWindows[w]);
-        m_count[w] = boxMean(count, kCrowdWindows[w], false);
-        m_crowd[w] = boxMean(crowd, kCrowdWindows[w], false);
-        if (w < 2) m_gradient[w] = boxMean(planes.gradient, kWindows[w]);
-    }
+    m_size = Windows(planes.size, true);
+    m_square = Windows(planes.square, true);
+    m_gradient = Windows(planes.gradient, true);
+    m_count = Windows(count, false);
+    m_crowd = Windows(crowd, false);
     cv::dilate(planes.other, m_other, cv::Mat::ones(9, 9, CV_8U));
     m_overallNoise = float(cv::mean(r.noise)[0]);
 }
 
-float Context::pooled(const ImageF& plane, Point at) {
-    return plane.at<float>(std::min(at.y / kPool, plane.rows - 1),
-                           std::min(at.x / kPool, plane.cols - 1));
+Point Context::pooled(Point at) const {
+    return {std::min(at.x / kPool, m_other.cols - 1), std::min(at.y / kPool, m_other.rows - 1)};
+}
+
+Context::Windows::Windows(const ImageF& plane, bool reflected) {
+    ImageF padded;
+    cv::copyMakeBorder(plane, padded, kReach, kReach, kReach, kReach,
+                       reflected ? cv::BORDER_REFLECT : cv::BORDER_CONSTANT, cv::Scalar(0));
+    cv::integral(padded, m_sums, CV_64F);
+}
+
+float Context::Windows::sum(Point at, int window) const {
+    const int side = sideOf(window);
+    const Point last(m_sums.cols - 2 - 2 * kReach, m_sums.rows - 2 - 2 * kReach);
+    const int left = std::min(at.x / kPool, last.x) + kReach - side / 2, right = left + side,
+              top = std::min(at.y / kPool, last.y) + kReach - side / 2, bottom = top + side;
+    return float(m_sums.at<double>(bottom, right) - m_sums.at<double>(top, right) -
+                 m_sums.at<double>(bottom, left) + m_sums.at<double>(top, left));
+}
+
+float Context::Windows::mean(Point at, int window) const {
+    const auto side = float(sideOf(window));
+    return sum(at, window) / (side * side);
 }
 
 }  // namespace gq::find

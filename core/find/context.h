@@ -16,21 +16,39 @@ class Context {
     static constexpr std::array<int, 3> kCrowdWindows{40, 100, 252};  ///< of neighbours, px
 
     /// Mean |residual|, its square and steepness over window `w` around a pixel.
-    [[nodiscard]] float size(Point at, size_t w) const { return pooled(m_size[w], at); }
-    [[nodiscard]] float square(Point at, size_t w) const { return pooled(m_square[w], at); }
-    [[nodiscard]] float gradient(Point at, size_t w) const { return pooled(m_gradient[w], at); }
+    [[nodiscard]] float size(Point at, size_t w) const { return m_size.mean(at, kWindows[w]); }
+    [[nodiscard]] float square(Point at, size_t w) const { return m_square.mean(at, kWindows[w]); }
+    [[nodiscard]] float gradient(Point at, size_t w) const {
+        return m_gradient.mean(at, kWindows[w]);
+    }
     /// How many candidates lie in window `w`, and the sum of their peaks.
-    [[nodiscard]] float count(Point at, size_t w) const { return pooled(m_count[w], at); }
-    [[nodiscard]] float crowd(Point at, size_t w) const { return pooled(m_crowd[w], at); }
+    [[nodiscard]] float count(Point at, size_t w) const {
+        return m_count.sum(at, kCrowdWindows[w]);
+    }
+    [[nodiscard]] float crowd(Point at, size_t w) const {
+        return m_crowd.sum(at, kCrowdWindows[w]);
+    }
     /// Strongest pooled |residual| of no candidate within about 18 px.
-    [[nodiscard]] float strongestOther(Point at) const { return pooled(m_other, at); }
+    [[nodiscard]] float strongestOther(Point at) const { return m_other.at<float>(pooled(at)); }
     [[nodiscard]] float overallNoise() const { return m_overallNoise; }
     [[nodiscard]] const std::vector<float>& peaks() const { return m_peaks; }
 
   private:
-    [[nodiscard]] static float pooled(const ImageF& plane, Point at);
-    std::array<ImageF, 3> m_size, m_square, m_count, m_crowd;
-    std::array<ImageF, 2> m_gradient;
+    /// Sums of a pooled plane over windows around a pixel.
+    class Windows {
+      public:
+        Windows() = default;
+        /// `reflected` beyond the borders, or nothing there.
+        Windows(const ImageF& plane, bool reflected);
+        [[nodiscard]] float sum(Point at, int window) const;
+        [[nodiscard]] float mean(Point at, int window) const;
+
+      private:
+        cv::Mat m_sums;  ///< CV_64F: of all above and left of a place
+    };
+    [[nodiscard]] Point pooled(Point at) const;
+
+    Windows m_size, m_square, m_gradient, m_count, m_crowd;
     ImageF m_other;
     std::vector<float> m_peaks;
     float m_overallNoise = 0;

@@ -12,38 +12,54 @@ namespace {
 
 constexpr float kPi = 3.14159265f, kTiny = 1e-6f;
 
-/// Running sums of a value.
-struct Sum {
-    float n = 0, s = 0, ss = 0;
+/// Running sum of a value.
+struct Mean {
+    float n = 0, s = 0;
     void add(float v) {
         n += 1;
         s += v;
-        ss += v * v;
     }
     [[nodiscard]] float mean() const { return s / std::max(n, 1.0f); }
+};
+
+/// The same with the sum of its square.
+struct Sum : Mean {
+    float ss = 0;
+    void add(float v) {
+        Mean::add(v);
+        ss += v * v;
+    }
     [[nodiscard]] float deviation() const {
         const float m = mean();
         return std::sqrt(std::max(ss / std::max(n, 1.0f) - m * m, 0.0f));
     }
 };
 
-/// The same with the bounds of the value.
-struct Range : Sum {
+/// Bounds of a value; 0 before there is any.
+struct Bounds {
     float high = -1e9f, low = 1e9f;
     void add(float v) {
-        Sum::add(v);
         high = std::max(high, v);
         low = std::min(low, v);
     }
-    [[nodiscard]] float most() const { return n > 0 ? high : 0; }
-    [[nodiscard]] float least() const { return n > 0 ? low : 0; }
+    [[nodiscard]] float most() const { return high >= low ? high : 0; }
+    [[nodiscard]] float least() const { return high >= low ? low : 0; }
+};
+
+/// Sums and bounds.
+struct Range : Sum, Bounds {
+    void add(float v) {
+        Sum::add(v);
+        Bounds::add(v);
+    }
 };
 
 /// One ring around a candidate.
 struct Ring {
-    Range toward;
-    Sum plane, gradient, across, size, fine;
-    std::array<Sum, 8> sectors;
+    Bounds toward;
+    Sum plane, fine;
+    Mean gradient, across, size;
+    std::array<Mean, 8> sectors;
 };
 
 /// Eighth of the round, from -22.5 degrees on, in which `along`, `aside` points.
@@ -90,19 +106,32 @@ class Subject {
     PointF m_centre;
     Point m_middle;
     Range m_toward, m_over, m_opacity;
-    Sum m_across, m_plane, m_fine, m_edge;
-    std::array<Sum, 3> m_colour, m_back;
+    Sum m_plane, m_fine;
+    Mean m_across, m_edge;
+    std::array<Mean, 3> m_colour, m_back;
     Ring m_near, m_far;
     float m_widest = 0, m_core = 0;
 };
 
-/// Fine texture of a plane: a pixel less the mean of its four neighbours.
-float fineAt(const ImageF& p, int x, int y) {
-    if (x < 1 || y < 1 || x + 1 >= p.cols || y + 1 >= p.rows) return 0;
-    const auto* row = p.ptr<float>(y);
-    return row[x] -
-           0.25f * (row[x - 1] + row[x + 1] + p.ptr<float>(y - 1)[x] + p.ptr<float>(y + 1)[x]);
-}
+/// Fine texture of a row of a plane: a pixel less the mean of its four neighbours; 0 at the
+/// borders.
+class Fine {
+  public:
+    Fine(const ImageF& p, int y) : m_row(p.ptr<float>(y)) {
+        if (y < 1 || y + 1 >= p.rows) return;
+        m_above = p.ptr<float>(y - 1);
+        m_below = p.ptr<float>(y + 1);
+        m_last = p.cols - 1;
+    }
+    float operator()(int x) const {
+        if (x < 1 || x >= m_last) return 0;
+        return m_row[x] - 0.25f * (m_row[x - 1] + m_row[x + 1] + m_above[x] + m_below[x]);
+    }
+
+  private:
+    const float *m_row, *m_above = nullptr, *m_below = nullptr;
+    int m_last = 0;
+};
 
 void Subject::shape(Features& f, Measures& m) {
     double sx = 0, sy = 0, xx = 0, yy = 0, xy = 0, n = 0;
@@ -166,9 +195,10 @@ void Subject::walk() {
         const auto* d = far.ptr<float>(y);
         const int py = box.y + y;
         const auto* labels = m_all.labels.ptr<int>(py);
-        const auto *toward = m_r.toward.ptr<float>(py), *noise = m_r.noise.ptr<float>(py);
+        const auto *toward = m_r.toward.ptr<float>(py), *noise = m_r.noise.ptr<float>(py / 2);
         const auto *across = m_r.across.ptr<float>(py), *opacity = m_r.opacity.ptr<float>(py);
         const auto *plane = m_level.plane.ptr<float>(py), *steep = m_level.gradient.ptr<float>(py);
+        const Fine fine(m_level.plane, py);
         const auto* colour = m_level.colour.ptr<uchar>(py);
         const auto* back =
             m_level.backdrop.empty()
@@ -180,11 +210,11 @@ void Subject::walk() {
             const int px = box.x + x;
             if (far1 == 0) {
                 m_toward.add(toward[px]);
-                m_over.add(toward[px] / noise[px]);
+                m_over.add(toward[px] / noise[px / 2]);
                 m_opacity.add(opacity[px]);
                 m_across.add(across[px]);
                 m_plane.add(plane[px]);
-                m_fine.add(fineAt(m_level.plane, px, py));
+                m_fine.add(fine(px));
                 m_core += toward[px] > 0.67f * peak;
                 for (int c = 0; c < channels; ++c) {
                     m_colour[size_t(c)].add(float(colour[channels * px + c]) * (1 / 255.0f));
@@ -198,13 +228,14 @@ void Subject::walk() {
             }
             if (far1 <= 1.5f) m_edge.add(steep[px]);
             if (far1 <= first || labels[px] != 0) continue;
-            Ring& ring = far1 <= middle ? m_near : m_far;
+            const bool isNear = far1 <= middle;
+            Ring& ring = isNear ? m_near : m_far;
             ring.plane.add(plane[px]);
             ring.toward.add(toward[px]);
             ring.size.add(std::abs(toward[px]));
             ring.gradient.add(steep[px]);
             ring.across.add(across[px]);
-            ring.fine.add(fineAt(m_level.plane, px, py));
+            if (isNear) ring.fine.add(fine(px));
             if (!back)
                 for (int c = 0; c < channels; ++c)
                     m_back[size_t(c)].add(float(colour[channels * px + c]) * (1 / 255.0f));
@@ -217,7 +248,7 @@ void Subject::walk() {
 void Subject::strength(Features& f, Measures& m) {
     const float own = std::max(m_toward.mean(), kTiny);
     m.peak = m_over.most();
-    m.noise = m_r.noise.at<float>(m_middle);
+    m.noise = m_r.noiseAt(m_middle);
     m.colour = m_across.mean() / own;
     f[Own] = own;
     f[Peak] = m_toward.most();
@@ -233,12 +264,12 @@ void Subject::strength(Features& f, Measures& m) {
 
 void Subject::inside(Features& f, Measures& m, Origin origin, Polarity polarity) {
     const float own = std::max(m_toward.mean(), 1e-3f);
-    const auto spread = [&](const std::array<Sum, 3>& c) {
+    const auto spread = [&](const std::array<Mean, 3>& c) {
         return std::max({c[0].mean(), c[1].mean(), c[2].mean()}) -
                std::min({c[0].mean(), c[1].mean(), c[2].mean()});
     };
     const bool colour = m_level.colour.channels() == 3;
-    const auto tone = [&](const std::array<Sum, 3>& c) {
+    const auto tone = [&](const std::array<Mean, 3>& c) {
         return colour ? (c[0].mean() + c[1].mean() + c[2].mean()) / 3 : c[0].mean();
     };
     f[Unevenness] = m_plane.deviation() / own;
@@ -304,7 +335,7 @@ void Subject::windows(Features& f) {
         if (w < 2) f[GradientSmall + w] = f[Peak] / (m_context.gradient(m_middle, w) + 0.003f);
     }
     f[StrongestOther] = m_context.strongestOther(m_middle) / f[Peak];
-    f[Noise] = m_r.noise.at<float>(m_middle);
+    f[Noise] = m_r.noiseAt(m_middle);
 }
 
 void Subject::neighbours(Features& f) {

@@ -42,28 +42,26 @@ std::vector<Finding> judged(const Surveyed& s, const std::vector<float>& confide
 }
 
 /// On film they are scratches; on prints folds and straight cracks.
-std::vector<Finding> longLines(const Image& pixels, Polarity polarity, Kind kind,
+std::vector<Finding> longLines(const Scales& picture, Polarity polarity, Kind kind,
                                std::stop_token stop) {
-    auto out = longScratches(pixels, polarity, kind == Kind::Scratch ? kAgreedOnFilm : 1.9f, stop);
+    auto out = longScratches(picture, polarity, kind == Kind::Scratch ? kAgreedOnFilm : 1.9f, stop);
     for (auto& f : out) f.kind = kind;
     return out;
 }
 
 /// What long windows and coarse views add to a picture's own candidates.
-std::vector<Finding> othersOf(const Picture& picture, const FindPlan& plan, std::stop_token stop) {
+std::vector<Finding> othersOf(const Scales& picture, const FindPlan& plan, std::stop_token stop) {
     const bool film = isFilm(plan.origin), print = plan.origin == Origin::Print;
     std::vector<std::function<std::vector<Finding>()>> works;
     if (print) {
-        works.emplace_back([&] { return stains(picture.pixels, stop); });
-        works.emplace_back([&] { return losses(picture.pixels, stop); });
+        works.emplace_back([&] { return stains(picture, stop); });
+        works.emplace_back([&] { return losses(picture, stop); });
     }
-    if (plan.origin == Origin::Sensor)
-        works.emplace_back([&] { return hazes(picture.pixels, stop); });
+    if (plan.origin == Origin::Sensor) works.emplace_back([&] { return hazes(picture, stop); });
     for (const Polarity p : polaritiesOf(plan))
         if (film || print)
-            works.emplace_back([&, p] {
-                return longLines(picture.pixels, p, film ? Kind::Scratch : Kind::Crack, stop);
-            });
+            works.emplace_back(
+                [&, p] { return longLines(picture, p, film ? Kind::Scratch : Kind::Crack, stop); });
     std::vector<std::vector<Finding>> found(works.size());
     forEachAtOnce(
         searchedAtOnce(picture.size()), int(works.size()),
@@ -95,13 +93,14 @@ void addOthers(std::vector<Finding> more, const Picture& picture, const FindPlan
 Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
                                   const Guides& guides, const Progress& progress,
                                   std::stop_token stop) {
+    const Scales scales(picture.pixels);
     Result<std::vector<Surveyed>> surveyed;
     std::vector<Finding> others;
     forEachAtOnce(searchedAtOnce(picture.size()), 2, [&](int i) {
         if (i == 0)
-            surveyed = survey(picture, plan, guides, progress, stop);
-        else if (!picture.empty())  // the survey refuses that
-            others = othersOf(picture, plan, stop);
+            surveyed = survey(scales, plan, guides, progress, stop);
+        else if (!scales.empty())  // the survey refuses that
+            others = othersOf(scales, plan, stop);
     });
     if (!surveyed) return tl::unexpected(surveyed.error());
     const auto sure = confidences(*surveyed, plan.origin, picture.size(), stop);
@@ -110,7 +109,7 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
     for (size_t i = 0; i < surveyed->size(); ++i)
         for (auto& f : judged((*surveyed)[i], sure[i], plan, picture.size()))
             all.push_back(std::move(f));
-    if (plan.origin == Origin::Print) nameLosses(all, picture.pixels);
+    if (plan.origin == Origin::Print) nameLosses(all, scales);
     std::erase_if(all, [&](const Finding& f) { return !wanted(f, plan); });
     addOthers(std::move(others), picture, plan, guides, all);
     return joined(std::move(all), picture.size());

@@ -8,7 +8,6 @@
 
 #include "core/find/broad_marks.h"
 #include "core/pixels/color.h"
-#include "core/pixels/pyramid.h"
 
 namespace gq::find {
 namespace {
@@ -34,29 +33,16 @@ struct Small {
     int level = 0;
 };
 
-/// How often a picture is halved until it is small.
-int levelOf(const Size& size) {
-    int level = 0;
-    while ((std::max(size.width, size.height) >> level) >= 2 * kSide) ++level;
-    return level;
-}
-
-Image shrunk(const Image& pixels) {
-    Image out = pixels;
-    for (int i = levelOf(pixels.size()); i > 0; --i) out = halved(out);
-    return out;
-}
-
 ImageF lightOf(const Image& small) {
     ImageF out = logLuminance(small);
     cv::GaussianBlur(out, out, {}, 1.2);
     return out;
 }
 
-Small smallOf(const Image& pixels) {
+Small smallOf(const Scales& picture) {
+    const auto [level, times] = coarse(picture, kSide);
     Small out;
-    const Image level = shrunk(pixels);
-    out.level = levelOf(pixels.size());
+    out.level = times;
     std::array<ImageF, 3> logs;
     for (int c = 0; c < 3; ++c) {
         cv::Mat one;
@@ -221,8 +207,8 @@ std::optional<Finding> judged(const Small& at, const Region& region, const Size&
 
 }  // namespace
 
-std::vector<Finding> hazes(const Image& pixels, std::stop_token stop) {
-    const Small at = smallOf(pixels);
+std::vector<Finding> hazes(const Scales& picture, std::stop_token stop) {
+    const Small at = smallOf(picture);
     std::vector<Finding> out;
     if (std::min(at.light.cols, at.light.rows) < kSide / 3) return out;
     const double least = kLeastArea * double(at.light.total());
@@ -235,7 +221,7 @@ std::vector<Finding> hazes(const Image& pixels, std::stop_token stop) {
             const Region heart = heartOf(whole, dimmed);
             if (heart.area() < least || cv::countNonZero(taken(heart.box) & heart.mask) > 0)
                 continue;
-            if (auto f = judged(at, heart, pixels.size())) {
+            if (auto f = judged(at, heart, picture.size())) {
                 paint(taken, heart);
                 out.push_back(std::move(*f));
             }
@@ -250,8 +236,8 @@ bool isHaze(const Finding& f, const Size& picture) {
                std::max(kLeastSize, kHaze * float(std::max(picture.width, picture.height)));
 }
 
-BroadView broadViewOf(const Image& pixels) {
-    const ImageF light = lightOf(shrunk(pixels));
+BroadView broadViewOf(const Scales& picture) {
+    const ImageF light = lightOf(coarse(picture, kSide).pixels);
     BroadView out;
     out.dimmed = background(light, kBroad) - light;
     cv::boxFilter(ImageF(cv::min(cv::abs(out.dimmed), 0.3)), out.restless, CV_32F, {kCalm, kCalm});
@@ -302,7 +288,7 @@ std::vector<Finding> standingOut(const ImageF& dimmed, const Size& sensor) {
         const Region heart = heartOf(whole, dimmed);
         if (peak < double(kShared) || heart.empty() || !solid(heart)) continue;
         const auto depth = float(cv::mean(dimmed(heart.box), heart.mask)[0]);
-        Finding f = hazeOf(heart, levelOf(sensor), sensor, depth);
+        Finding f = hazeOf(heart, halvingsTo(kSide, sensor), sensor, depth);
         f.measures.peak = float(peak);
         if (depth > kLeastDepth && isHaze(f, sensor)) out.push_back(std::move(f));
     }

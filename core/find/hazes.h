@@ -3,7 +3,7 @@
 #include <vector>
 
 #include "core/find/finding.h"
-#include "core/pixels/image.h"
+#include "core/pixels/scales.h"
 
 namespace gq::find {
 
@@ -11,7 +11,7 @@ namespace gq::find {
 /// dimmings, at least 4 % of the picture wide, of surroundings that are calm but for a surface of
 /// the second degree. One frame cannot tell them from a cloud, so they are listed below the default
 /// line; a series can. Cost: halving the picture, and medians of one 300 px wide.
-[[nodiscard]] std::vector<Finding> hazes(const Image& pixels, std::stop_token stop);
+[[nodiscard]] std::vector<Finding> hazes(const Scales& picture, std::stop_token stop);
 
 /// True if a finding is such a mark, and no grain of dust.
 [[nodiscard]] bool isHaze(const Finding& finding, const Size& picture);
@@ -21,7 +21,7 @@ struct BroadView {
     ImageF dimmed;    ///< log light held back against a wide background
     ImageF restless;  ///< mean size of that around
 };
-[[nodiscard]] BroadView broadViewOf(const Image& pixels);
+[[nodiscard]] BroadView broadViewOf(const Scales& picture);
 /// Mean log light that a view holds back at a place of the whole picture.
 [[nodiscard]] float dimmedAt(const BroadView& view, const Region& region, const Size& picture);
 /// Marks that views of one sensor share: at least three, all of one size, which `sensor` is reduced

@@ -6,7 +6,6 @@
 
 #include "core/find/run.h"
 #include "core/pixels/parallel.h"
-#include "core/pixels/pyramid.h"
 
 namespace gq::find {
 namespace {
@@ -221,18 +220,18 @@ int scratchHalvings(const Size& size) {
     return out;
 }
 
-std::vector<Finding> longScratches(const Image& pixels, Polarity polarity, float agreed,
+std::vector<Finding> longScratches(const Scales& picture, Polarity polarity, float agreed,
                                    std::stop_token stop) {
-    const int halvings = scratchHalvings(pixels.size());
-    Image level = pixels;
-    for (int i = 0; i < halvings; ++i) level = halved(level);
+    const Size size = picture.size();
+    const int halvings = scratchHalvings(size);
+    const Image& level = picture.at(halvings);
     if (std::min(level.cols, level.rows) < kShortest || stop.stop_requested()) return {};
     const ImageF plane = planeOf(level, polarity);
-    auto out = upright(plane, polarity, halvings, pixels.size(), agreed, stop);
+    auto out = upright(plane, polarity, halvings, size, agreed, stop);
     if (stop.stop_requested()) return {};
     ImageF turned;
     cv::transpose(plane, turned);
-    for (auto& f : upright(turned, polarity, halvings, {pixels.rows, pixels.cols}, agreed, stop))
+    for (auto& f : upright(turned, polarity, halvings, {size.height, size.width}, agreed, stop))
         out.push_back(transposed(std::move(f)));
     return out;
 }

@@ -3,7 +3,7 @@
 #include <vector>
 
 #include "core/find/find_plan.h"
-#include "core/pixels/image.h"
+#include "core/pixels/scales.h"
 
 namespace gq::find {
 
@@ -20,7 +20,7 @@ inline constexpr float kAgreedOnFilm = 1.05f;
 /// one; more where the picture itself has straight edges. Shapes: 16-bit grey or colour. Cost:
 /// about 30 passes over the picture at half size or less. Threads: parallel inside; equal bits for
 /// any number.
-[[nodiscard]] std::vector<Finding> longScratches(const Image& pixels, Polarity polarity,
+[[nodiscard]] std::vector<Finding> longScratches(const Scales& picture, Polarity polarity,
                                                  float agreed, std::stop_token stop);
 
 }  // namespace gq::find

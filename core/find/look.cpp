@@ -57,9 +57,9 @@ Look lookAt(const Level& level, const Residual& r, const Candidates& all, size_t
     const Rect near(middle.x - side / 2, middle.y - side / 2, side, side);
     const int reach = side * kWide;
     const Rect wide(middle.x - reach / 2, middle.y - reach / 2, reach, reach);
-    const Point at(std::clamp(middle.x, 0, r.noise.cols - 1),
-                   std::clamp(middle.y, 0, r.noise.rows - 1));
-    const float unit = 1 / r.noise.at<float>(at);
+    const Point at(std::clamp(middle.x, 0, r.toward.cols - 1),
+                   std::clamp(middle.y, 0, r.toward.rows - 1));
+    const float unit = 1 / r.noiseAt(at);
     Look out;
     uchar* to = out.data();
     const auto put = [&](const ImageF& plane, auto coded) {

@@ -93,8 +93,8 @@ bool isNoPicture(const ImageF& deviation, const Mask& open) {
 
 }  // namespace
 
-std::vector<Finding> losses(const Image& pixels, std::stop_token stop) {
-    const Coarse at = coarse(pixels, 900);
+std::vector<Finding> losses(const Scales& picture, std::stop_token stop) {
+    const Coarse at = coarse(picture, 900);
     const ImageF plane = luma(at.pixels);
     if (std::min(plane.cols, plane.rows) < 16) return {};
     const Calm calm(plane);
@@ -120,12 +120,12 @@ std::vector<Finding> losses(const Image& pixels, std::stop_token stop) {
             cv::Scalar around, spread;
             cv::meanStdDev(plane(rim.box), around, spread, rim.mask);
             const float step = tone - float(around[0]);
-            auto f = lossOf(piece, calm, step, float(spread[0]), at, pixels.size());
+            auto f = lossOf(piece, calm, step, float(spread[0]), at, picture.size());
             f.confidence = std::min(0.55f + 2 * std::abs(step), 0.97f);
             out.push_back(std::move(f));
         }
     }
-    for (auto& f : baredPaper(plane, calm, at, pixels.size(), stop)) out.push_back(std::move(f));
+    for (auto& f : baredPaper(plane, calm, at, picture.size(), stop)) out.push_back(std::move(f));
     return out;
 }
 

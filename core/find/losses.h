@@ -3,7 +3,7 @@
 #include <vector>
 
 #include "core/find/finding.h"
-#include "core/pixels/image.h"
+#include "core/pixels/scales.h"
 
 namespace gq::find {
 
@@ -12,6 +12,6 @@ namespace gq::find {
 /// inside it (`baredPaper`). What surrounds a print that was laid smaller than the scan, even a
 /// little askew, is none.
 /// Threads: re-entrant. Cancelled: what was found so far, or nothing.
-[[nodiscard]] std::vector<Finding> losses(const Image& pixels, std::stop_token stop);
+[[nodiscard]] std::vector<Finding> losses(const Scales& picture, std::stop_token stop);
 
 }  // namespace gq::find

@@ -70,7 +70,8 @@ ImageF gradientOf(const ImageF& plane) {
         const auto* below = plane.ptr<float>(std::min(plane.rows - 1, y + 1));
         const auto* here = plane.ptr<float>(y);
         auto* o = out.ptr<float>(y);
-        for (int x = 1; x + 1 < plane.cols; ++x) {
+#pragma omp simd
+        for (int x = 1; x < plane.cols - 1; ++x) {
             const float gx = here[x + 1] - here[x - 1], gy = below[x] - above[x];
             o[x] = 0.5f * std::sqrt(gx * gx + gy * gy);
         }
@@ -140,14 +141,29 @@ void dimming(const Level& level, float sign, Residual& out) {
 
 constexpr float kSensorFloor = 0.0035f, kOtherFloor = 0.006f;  ///< of noise
 
-/// Noise where residuals are of such sizes, which are of every second pixel of every second row.
-ImageF halfNoise(const ImageF& sizes, float floor, std::stop_token stop) {
+/// Noise of what a plane is more or less than another (than 0, if that is empty); half the size.
+ImageF noiseOf(const ImageF& plane, const ImageF& other, float floor, std::stop_token stop) {
     constexpr int kMean = 31, kMedian = 21;
-    Image8 coded;
-    sizes.convertTo(coded, CV_8U, 1000);
+    ImageF sizes((plane.rows + 1) / 2, (plane.cols + 1) / 2, CV_32F);
+    Image8 coded(sizes.size(), CV_8U);
+    forRows(sizes.rows, [&](int y) {
+        const auto* p = plane.ptr<float>(2 * y);
+        const auto* q = other.empty() ? nullptr : other.ptr<float>(2 * y);
+        auto* s = sizes.ptr<float>(y);
+        auto* c = coded.ptr<uchar>(y);
+        for (int x = 0; x < sizes.cols; ++x) {
+            s[x] = std::abs(q ? p[2 * x] - q[2 * x] : p[2 * x]);
+            c[x] = cv::saturate_cast<uchar>(s[x] * 1000);
+        }
+    });
     const ImageF mean = bandedMean(sizes, kMean, stop);
     if (stop.stop_requested()) return {};
-    ImageF out = bandedMean(ImageF(cv::min(sizes, mean * 3.0f)), kMean, stop);
+    forRows(sizes.rows, [&](int y) {
+        const auto* m = mean.ptr<float>(y);
+        auto* s = sizes.ptr<float>(y);
+        for (int x = 0; x < sizes.cols; ++x) s[x] = std::min(s[x], m[x] * 3);
+    });
+    ImageF out = bandedMean(sizes, kMean, stop);
     const Image8 middle = median(coded, kMedian, stop);
     if (stop.stop_requested()) return {};
     forRows(out.rows, [&](int y) {
@@ -155,24 +171,6 @@ ImageF halfNoise(const ImageF& sizes, float floor, std::stop_token stop) {
         auto* o = out.ptr<float>(y);
         for (int x = 0; x < out.cols; ++x)
             o[x] = std::max(float(m[x]) * 0.0014826f, o[x] * 1.1f) + floor;
-    });
-    return out;
-}
-
-ImageF noiseOf(const ImageF& residual, float floor, std::stop_token stop) {
-    ImageF sizes((residual.rows + 1) / 2, (residual.cols + 1) / 2, CV_32F);
-    forRows(sizes.rows, [&](int y) {
-        const auto* r = residual.ptr<float>(2 * y);
-        auto* s = sizes.ptr<float>(y);
-        for (int x = 0; x < sizes.cols; ++x) s[x] = std::abs(r[2 * x]);
-    });
-    const ImageF half = halfNoise(sizes, floor, stop);
-    if (half.empty()) return {};
-    ImageF out(residual.size(), CV_32F);
-    forRows(out.rows, [&](int y) {
-        const auto* h = half.ptr<float>(y / 2);
-        auto* o = out.ptr<float>(y);
-        for (int x = 0; x < out.cols; ++x) o[x] = h[x / 2];
     });
     return out;
 }
@@ -235,20 +233,15 @@ Residual residualOf(const Level& level, Origin origin, Polarity polarity, std::s
     else
         departures(level, toneOf(origin, polarity), out, stop);
     if (!stop.stop_requested())
-        out.noise = noiseOf(out.toward, sensor ? kSensorFloor : kOtherFloor, stop);
+        out.noise = sensor ? noiseOf(level.plane, level.background, kSensorFloor, stop)
+                           : noiseOf(out.toward, {}, kOtherFloor, stop);
     return out;
 }
 
 HeldBack heldBack(const Level& level, std::stop_token stop) {
     const ImageF &plane = level.plane, &background = level.background;
-    ImageF sizes((plane.rows + 1) / 2, (plane.cols + 1) / 2, CV_32F);
-    forRows(sizes.rows, [&](int y) {
-        const auto *p = plane.ptr<float>(2 * y), *b = background.ptr<float>(2 * y);
-        auto* s = sizes.ptr<float>(y);
-        for (int x = 0; x < sizes.cols; ++x) s[x] = std::abs(b[2 * x] - p[2 * x]);
-    });
     HeldBack out;
-    out.noise = halfNoise(sizes, kSensorFloor, stop);
+    out.noise = noiseOf(plane, background, kSensorFloor, stop);
     if (out.noise.empty()) return out;
     out.light.create(plane.size(), CV_32F);
     forRows(plane.rows, [&](int y) {

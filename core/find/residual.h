@@ -33,8 +33,11 @@ struct Level {
 struct Residual {
     ImageF toward;   ///< sensor: log dimming; others: tone moved towards the blemish's
     ImageF across;   ///< what of the departure a blemish cannot explain, >= 0
-    ImageF noise;    ///< local scale of `toward`, not dragged by single blemishes
+    ImageF noise;    ///< local scale of `toward`, not dragged by single blemishes; of every second
+                     ///< pixel of every second row
     ImageF opacity;  ///< share of the way to the blemish's tone; `toward` itself on sensors
+
+    [[nodiscard]] float noiseAt(Point p) const { return noise.at<float>(p.y / 2, p.x / 2); }
 };
 
 /// Works a level out. `pixels` are the level's own pixels (16 bits).

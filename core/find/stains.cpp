@@ -75,9 +75,9 @@ bool tints(const Crossing& c, float spread) {
 
 }  // namespace
 
-std::vector<Finding> stains(const Image& pixels, std::stop_token stop) {
-    if (pixels.channels() != 3) return {};
-    const Coarse at = coarse(pixels, 700);
+std::vector<Finding> stains(const Scales& picture, std::stop_token stop) {
+    if (picture.at(0).channels() != 3) return {};
+    const Coarse at = coarse(picture, 700);
     ImageF tint, tone;
     tintOf(at.pixels, tint, tone);
     cv::GaussianBlur(tint, tint, {}, 1.0);
@@ -97,7 +97,7 @@ std::vector<Finding> stains(const Image& pixels, std::stop_token stop) {
         if (darkens(tone, piece) > kInk) continue;  // that is something lying on the print
         const float depth = float(cv::mean(yellow(piece.box), piece.mask)[0]);
         if (depth <= 0) continue;  // it surrounds what is bluer by more
-        auto f = markOf(piece, at.level, pixels.size(), Kind::Stain, Polarity::Dark, depth);
+        auto f = markOf(piece, at.level, picture.size(), Kind::Stain, Polarity::Dark, depth);
         f.measures.noise = spread;
         f.measures.peak = depth / std::max(spread, 0.004f);
         const float filled = float(piece.area()) / float(piece.box.area());

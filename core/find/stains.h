@@ -3,7 +3,7 @@
 #include <vector>
 
 #include "core/find/finding.h"
-#include "core/pixels/image.h"
+#include "core/pixels/scales.h"
 
 namespace gq::find {
 
@@ -14,6 +14,6 @@ namespace gq::find {
 /// it stays below the line.
 /// Contrast is the departure in log units.
 /// Threads: re-entrant. Cancelled: what was found so far, or nothing.
-[[nodiscard]] std::vector<Finding> stains(const Image& pixels, std::stop_token stop);
+[[nodiscard]] std::vector<Finding> stains(const Scales& picture, std::stop_token stop);
 
 }  // namespace gq::find

@@ -6,7 +6,6 @@
 
 #include "core/find/closer_look.h"
 #include "core/find/confidence.h"
-#include "core/pixels/pyramid.h"
 
 namespace gq::find {
 
@@ -119,16 +118,14 @@ Surveyed surveyed(const Level& level, const FindPlan& plan, Polarity p, const Im
 
 }  // namespace
 
-Result<std::vector<Surveyed>> survey(const Picture& picture, const FindPlan& plan,
+Result<std::vector<Surveyed>> survey(const Scales& picture, const FindPlan& plan,
                                      const Guides& guides, const Progress& progress,
                                      std::stop_token stop, const LookRule& rule) {
     if (picture.empty()) return fail(Error::Kind::BadSetting, "there is no picture to search");
     std::vector<LevelPlan> plans;
     std::vector<Image> levels;
-    Image pixels = picture.pixels;
-    int level = 0;
     for (const auto& step : levelsOf(plan.origin, picture.size())) {
-        for (; level < step.level; ++level) pixels = halved(pixels);
+        const Image& pixels = picture.at(step.level);
         if (std::min(pixels.cols, pixels.rows) < 24) break;
         plans.push_back(step);
         levels.push_back(pixels);

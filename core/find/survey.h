@@ -4,6 +4,7 @@
 #include "core/find/guides.h"
 #include "core/find/look.h"
 #include "core/pixels/parallel.h"
+#include "core/pixels/scales.h"
 
 namespace gq::find {
 
@@ -30,7 +31,7 @@ struct LookRule {
 
 /// Everything in a picture that stands out, level by level. Training and finding both start here.
 /// Threads: parallel inside; equal bits for any number. Errors: BadSetting, Cancelled.
-[[nodiscard]] Result<std::vector<Surveyed>> survey(const Picture& picture, const FindPlan& plan,
+[[nodiscard]] Result<std::vector<Surveyed>> survey(const Scales& picture, const FindPlan& plan,
                                                    const Guides& guides = {},
                                                    const Progress& progress = {},
                                                    std::stop_token stop = {},

@@ -1,5 +1,6 @@
 #include "core/pixels/memory.h"
 
+#include <algorithm>
 #include <cstdlib>  // tells of glibc
 #include <map>
 #include <mutex>
@@ -19,7 +20,7 @@ namespace {
 
 constexpr size_t kHuge = 2 << 20;    ///< bytes of a huge page
 constexpr size_t kKept = 512 << 20;  ///< bytes of freed planes that are kept
-constexpr size_t kSpare = 4;         ///< a kept plane serves one smaller by up to a fourth
+constexpr size_t kSpare = 2;         ///< a kept plane serves one smaller by up to a third
 
 size_t rounded(size_t bytes) {
     return (bytes + kHuge - 1) / kHuge * kHuge;
@@ -30,22 +31,19 @@ class Planes {
   public:
     void* take(size_t bytes) {
         const size_t need = rounded(bytes);
+        std::vector<Kept> gone;
+        void* out = nullptr;
         {
             const std::lock_guard lock(m_guard);
             const auto found = m_free.lower_bound(need);
-            if (found != m_free.end() && found->first <= need + need / kSpare) {
-                void* out = found->second;
-                m_kept -= found->first;
-                m_taken[out] = found->first;
-                m_free.erase(found);
-                return out;
-            }
+            if (found != m_free.end() && found->first <= need + need / kSpare)
+                return hand(taken(found));
+            gone = surplus(need);
         }
-        giveUp(need);
-        void* out = mapped(need);
+        for (const auto& [size, plane] : gone) munmap(plane, size);
+        out = mapped(need);
         const std::lock_guard lock(m_guard);
-        m_taken[out] = need;
-        return out;
+        return hand({need, out});
     }
 
     void giveBack(void* plane) {
@@ -53,6 +51,7 @@ class Planes {
         const auto taken = m_taken.find(plane);
         const size_t size = taken->second;
         m_taken.erase(taken);
+        m_inUse -= size;
         if (m_kept + size <= kKept) {
             m_free.emplace(size, plane);
             m_kept += size;
@@ -63,20 +62,29 @@ class Planes {
     }
 
   private:
-    /// Kept planes of other sizes go, so that keeping them takes no more memory than work does.
-    void giveUp(size_t bytes) {
-        std::vector<std::pair<size_t, void*>> gone;
-        {
-            const std::lock_guard lock(m_guard);
-            for (size_t sum = 0; sum < bytes && !m_free.empty();) {
-                const auto largest = std::prev(m_free.end());
-                gone.push_back(*largest);
-                sum += largest->first;
-                m_kept -= largest->first;
-                m_free.erase(largest);
-            }
-        }
-        for (const auto& [size, plane] : gone) munmap(plane, size);
+    using Kept = std::pair<size_t, void*>;
+
+    Kept taken(std::multimap<size_t, void*>::iterator kept) {
+        const Kept out = *kept;
+        m_kept -= out.first;
+        m_free.erase(kept);
+        return out;
+    }
+
+    void* hand(const Kept& plane) {
+        m_taken[plane.second] = plane.first;
+        m_inUse += plane.first;
+        m_most = std::max(m_most, m_inUse);
+        return plane.second;
+    }
+
+    /// Kept planes of other sizes that go, so that keeping them takes no more memory than work did
+    /// at its most.
+    std::vector<Kept> surplus(size_t bytes) {
+        std::vector<Kept> out;
+        while (!m_free.empty() && m_inUse + m_kept + bytes > m_most)
+            out.push_back(taken(std::prev(m_free.end())));
+        return out;
     }
 
     /// Begins and ends on a huge page, or the system would not use them.
@@ -95,7 +103,7 @@ class Planes {
     std::mutex m_guard;
     std::multimap<size_t, void*> m_free;
     std::map<void*, size_t> m_taken;
-    size_t m_kept = 0;
+    size_t m_kept = 0, m_inUse = 0, m_most = 0;  ///< bytes
 };
 
 /// OpenCV's pixels from `Planes` where they are large.

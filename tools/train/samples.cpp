@@ -140,7 +140,7 @@ Truth truthOf(const find::Surveyed& s, size_t i, const Mask& wear) {
 Samples samplesOf(const sim::Worn& worn, find::Origin origin) {
     Samples out;
     const Mask wear = worn.map();
-    const auto surveyed = find::survey({worn.worn, 8}, {.origin = origin});
+    const auto surveyed = find::survey(worn.worn, {.origin = origin});
     if (!surveyed) return out;
     for (const auto& s : *surveyed)
         for (size_t i = 0; i < s.regions.size(); ++i) {
@@ -154,7 +154,7 @@ Samples samplesOf(const sim::Worn& worn, find::Origin origin) {
 Samples reviewSamplesOf(const sim::Worn& worn, find::Origin origin) {
     Samples out;
     const Mask wear = worn.map();
-    const auto surveyed = find::survey({worn.worn, 8}, {.origin = origin});
+    const auto surveyed = find::survey(worn.worn, {.origin = origin});
     if (!surveyed) return out;
     const auto first = find::firstOdds(*surveyed, origin);
     for (const auto& r : find::companyOf(*surveyed, first, worn.worn.size())) {
@@ -170,7 +170,7 @@ Looks looksOf(const sim::Worn& worn, find::Origin origin, const find::Forest& fo
     Looks out;
     const Mask wear = worn.map();
     const find::LookRule rule{&forest, kLeastOdds};
-    const auto surveyed = find::survey({worn.worn, 8}, {.origin = origin}, {}, {}, {}, rule);
+    const auto surveyed = find::survey(worn.worn, {.origin = origin}, {}, {}, {}, rule);
     if (!surveyed) return out;
     for (const auto& s : *surveyed)
         for (size_t i = 0; i < s.looks.size(); ++i) {

@@ -16,7 +16,7 @@ constexpr float kNoise = 0.01f;
 struct Field {
     Field() {
         r.toward = ImageF::zeros(kSize, CV_32F);
-        r.noise = ImageF(kSize, CV_32F, cv::Scalar(double(kNoise)));
+        r.noise = ImageF(kSize / 2, CV_32F, cv::Scalar(double(kNoise)));
         level.plan.level = 0;
     }
     void put(const Rect& box, float noises) { r.toward(box).setTo(noises * kNoise); }

@@ -72,7 +72,7 @@ TEST(Residual, OfASensorShadowIsTheLogOfWhatItHoldsBack) {
     const Residual r = at(testkit::dusty(clean, {{{150, 120}, 3, 0.2f}}));
     EXPECT_NEAR(r.toward.at<float>(120, 150), -std::log(1 - 0.2f), 0.06);
     EXPECT_LT(std::abs(r.toward.at<float>(60, 60)), 0.03);
-    EXPECT_LT(r.noise.at<float>(120, 150), 2 * at(clean).noise.at<float>(120, 150))
+    EXPECT_LT(r.noiseAt({150, 120}), 2 * at(clean).noiseAt({150, 120}))
         << "a blemish does not raise its own threshold";
 }
 

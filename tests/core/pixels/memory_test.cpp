@@ -4,7 +4,7 @@
 
 #include <array>
 #include <atomic>
-
+#include <fstream>
 #include <opencv2/imgproc.hpp>
 
 #include "core/pixels/image.h"
@@ -53,6 +53,28 @@ TEST(PicturesMemory, TakesPartsCopiesAndPlanesOfSeveralDimensions) {
     cv::Mat batch(4, dimensions.data(), CV_32F, cv::Scalar(5));
     EXPECT_EQ(cv::countNonZero(batch.reshape(1, 8 * 3 * 200) != 5.0f), 0);
     EXPECT_TRUE(batch.isContinuous());
+}
+
+/// Megabytes of this process that lie in memory.
+long held() {
+    long pages = 0;
+    std::ifstream("/proc/self/statm").ignore(20, ' ') >> pages;
+    return pages * 4096 / 1000000;
+}
+
+TEST(PicturesMemory, KeptForReuseIsNoMoreThanWorkTook) {
+#ifdef __SANITIZE_ADDRESS__
+    GTEST_SKIP() << "which keeps what is freed for itself";
+#endif
+    keepFreedMemory();
+    const auto work = [](int count, int rows) {
+        std::vector<ImageF> planes;
+        for (int i = 0; i < count; ++i) planes.emplace_back(rows, 1000, CV_32F, cv::Scalar(i));
+        return held();
+    };
+    const long most = work(10, 8000);  // of 32 MB each
+    EXPECT_GE(most, 320);
+    for (const int rows : {13000, 21000, 34000}) EXPECT_LT(work(2, rows), most + 40) << rows;
 }
 
 }  // namespace
