@@ -70,10 +70,10 @@ class Field {
     }
 
     /// 255 above `low`; the pixels above `high` are listed.
-    Mask above(float low, float high, std::vector<Point>& seeds) const {
+    Mask above(float low, float high, std::vector<Point>& seeds, std::stop_token stop) const {
         Mask out(m_r.toward.size(), CV_8U);
         std::vector<std::vector<Point>> found(size_t(out.rows), std::vector<Point>());
-        forRows(out.rows, [&](int y) {
+        const auto look = [&](int y) {
             const auto *v = m_r.toward.ptr<float>(y), *n = m_r.noise.ptr<float>(y / 2);
             const auto* e = m_easing.empty() ? nullptr : m_easing.ptr<float>(y);
             auto* m = out.ptr<uchar>(y);
@@ -82,7 +82,8 @@ class Field {
                 m[x] = eased > low * n[x / 2] ? 255 : 0;
                 if (eased > high * n[x / 2]) found[size_t(y)].emplace_back(x, y);
             }
-        });
+        };
+        if (!forRows(out.rows, look, stop)) return {};
         for (const auto& row : found) seeds.insert(seeds.end(), row.begin(), row.end());
         return out;
     }
@@ -106,7 +107,7 @@ Candidates candidatesOf(const Residual& r, const Level& level, Origin origin, fl
     const Thresholds t = thresholdsOf(origin, strength);
     const Field field(r, easing);
     std::vector<Point> seeds;
-    Mask above = field.above(t.low, t.high, seeds), strong = Mask::zeros(above.size(), CV_8U);
+    Mask above = field.above(t.low, t.high, seeds, stop);
     const size_t smallest = level.plan.level == 0 ? 3 : 2;
     std::vector<Piece> kept;
     for (const Point& seed : seeds) {
@@ -117,10 +118,10 @@ Candidates candidatesOf(const Residual& r, const Level& level, Origin origin, fl
             double(whole.size()) >= 0.02 * double(above.total()))
             continue;
         const float enough = field.peak(whole) / 3;
-        for (const Point& p : whole) strong.at<uchar>(p) = field.residual(p) > enough ? 255 : 0;
+        for (const Point& p : whole) above.at<uchar>(p) = field.residual(p) > enough ? 255 : 0;
         for (const Point& p : whole) {
-            if (!strong.at<uchar>(p)) continue;
-            Piece piece = taken(strong, p);
+            if (!above.at<uchar>(p)) continue;
+            Piece piece = taken(above, p);
             if (piece.size() >= smallest && field.exceeds(piece, 0.8f * t.high, t.least))
                 kept.push_back(std::move(piece));
         }
@@ -129,8 +130,11 @@ Candidates candidatesOf(const Residual& r, const Level& level, Origin origin, fl
         return a[0].y != b[0].y ? a[0].y < b[0].y : a[0].x < b[0].x;
     });
     Candidates out;
-    out.labels = cv::Mat::zeros(above.size(), CV_32S);
+    out.labels.create(above.size(), CV_32S);
+    forRows(
+        above.rows, [&](int y) { out.labels.row(y).setTo(0); }, stop);
     for (const Piece& piece : kept) {
+        if (stop.stop_requested()) return {};
         out.regions.push_back(regionOf(piece));
         for (const Point& p : piece) out.labels.at<int>(p) = int(out.regions.size());
     }

@@ -77,11 +77,16 @@ Context::Context(const Level& level, const Residual& r, const Candidates& all,
         count.at<float>(at) += 1;
         crowd.at<float>(at) += std::min(float(most), 1.0f);
     }
-    m_size = Windows(planes.size, true);
-    m_square = Windows(planes.square, true);
-    m_gradient = Windows(planes.gradient, true);
-    m_count = Windows(count, false);
-    m_crowd = Windows(crowd, false);
+    const std::array<std::function<void()>, 5> works{
+        [&] { m_size = Windows(planes.size, true); },
+        [&] { m_square = Windows(planes.square, true); },
+        [&] { m_gradient = Windows(planes.gradient, true); },
+        [&] { m_count = Windows(count, false); },
+        [&] { m_crowd = Windows(crowd, false); },
+    };
+    forEach(
+        int(works.size()), [&](int i) { works[size_t(i)](); }, stop);
+    if (stop.stop_requested()) return;
     cv::dilate(planes.other, m_other, cv::Mat::ones(9, 9, CV_8U));
     m_overallNoise = float(cv::mean(r.noise)[0]);
 }

@@ -33,47 +33,77 @@ ImageF planeOf(const Image& pixels, Polarity polarity) {
     return out;
 }
 
-/// Mean of each kPool rows.
-ImageF pooledRows(const ImageF& z) {
-    ImageF out((z.rows + kPool - 1) / kPool, z.cols, CV_32F, cv::Scalar(0));
-    forRows(out.rows, [&](int y) {
-        auto* o = out.ptr<float>(y);
-        const int from = y * kPool, to = std::min(z.rows, from + kPool);
-        for (int j = from; j < to; ++j) {
-            const auto* p = z.ptr<float>(j);
-            for (int x = 0; x < z.cols; ++x) o[x] += p[x];
-        }
-        for (int x = 0; x < z.cols; ++x) o[x] *= 1 / float(to - from);
-    });
-    return out;
+/// Rows taken together, and the share of each.
+struct Pool {
+    Pool(int i, int rows)
+        : from(i * kPool), to(std::min(rows, from + kPool)), share(1 / float(to - from)) {}
+    int from, to;
+    float share;
+};
+
+/// Mean of five pixels of a row, mirrored at its ends.
+void meanOfFive(const float* p, int cols, float* out) {
+    const auto at = [&](int x) {
+        return p[cv::borderInterpolate(x, cols, cv::BORDER_REFLECT_101)];
+    };
+    for (const int x : {0, 1, cols - 2, cols - 1})
+        out[x] = (at(x - 2) + at(x - 1) + p[x] + at(x + 1) + at(x + 2)) * 0.2f;
+#pragma omp simd
+    for (int x = 2; x < cols - 2; ++x)
+        out[x] = (p[x - 2] + p[x - 1] + p[x] + p[x + 1] + p[x + 2]) * 0.2f;
 }
 
 /// Upright ridges in noise units, clipped so that no single place decides; one row for each kPool.
+/// Stopped: nothing of use.
 ImageF ridge(const ImageF& plane, std::stop_token stop) {
-    ImageF middle, side;
-    cv::blur(plane, middle, {3, 1});
-    cv::blur(plane, side, {5, 1});
-    ImageF out(plane.size(), CV_32F, cv::Scalar(0)), even(plane.size(), CV_32F, cv::Scalar(0));
-    forRows(plane.rows, [&](int y) {
-        const auto *m = middle.ptr<float>(y), *s = side.ptr<float>(y);
-        auto *o = out.ptr<float>(y), *e = even.ptr<float>(y);
-        for (int x = 4; x + 4 < plane.cols; ++x) {
-            o[x] = m[x] - std::max(s[x - 4], s[x + 4]);
-            e[x] = std::abs(m[x] - 0.5f * (s[x - 4] + s[x + 4]));
-        }
-    });
-    if (stop.stop_requested()) return {};
-    even = pooledRows(even);
+    constexpr int kBeside = 4;
+    const int cols = plane.cols;
+    ImageF heights(plane.size(), CV_32F), uneven((plane.rows + kPool - 1) / kPool, cols, CV_32F);
+    forRows(
+        uneven.rows,
+        [&](int i) {
+            const Pool pool(i, plane.rows);
+            auto* u = uneven.ptr<float>(i);
+            std::fill(u, u + cols, 0.0f);
+            std::vector<float> sides(static_cast<size_t>(cols));
+            const float* s = sides.data();
+            for (int y = pool.from; y < pool.to; ++y) {
+                const auto* p = plane.ptr<float>(y);
+                auto* h = heights.ptr<float>(y);
+                meanOfFive(p, cols, sides.data());
+                std::fill(h, h + kBeside, 0.0f);
+                std::fill(h + cols - kBeside, h + cols, 0.0f);
+#pragma omp simd
+                for (int x = kBeside; x < cols - kBeside; ++x) {
+                    const float middle = (p[x - 1] + p[x] + p[x + 1]) * (1 / 3.0f),
+                                left = s[x - kBeside], right = s[x + kBeside];
+                    h[x] = middle - std::max(left, right);
+                    u[x] += std::abs(middle - 0.5f * (left + right)) * pool.share;
+                }
+            }
+        },
+        stop);
     const cv::Size window(41, 41 / kPool | 1);
     ImageF mean, noise;
-    cv::boxFilter(even, mean, CV_32F, window);
-    cv::boxFilter(ImageF(cv::min(even, mean * 3.0f)), noise, CV_32F, window);
-    forRows(plane.rows, [&](int y) {
-        auto* o = out.ptr<float>(y);
-        const auto* n = noise.ptr<float>(y / kPool);
-        for (int x = 0; x < plane.cols; ++x) o[x] = std::clamp(o[x] / (n[x] + 0.004f), -1.5f, 3.0f);
-    });
-    return pooledRows(out);
+    cv::boxFilter(uneven, mean, CV_32F, window);
+    if (stop.stop_requested()) return {};
+    cv::boxFilter(ImageF(cv::min(uneven, mean * 3.0f)), noise, CV_32F, window);
+    ImageF out(uneven.size(), CV_32F, cv::Scalar(0));
+    forRows(
+        out.rows,
+        [&](int i) {
+            const Pool pool(i, plane.rows);
+            const auto* n = noise.ptr<float>(i);
+            auto* o = out.ptr<float>(i);
+            for (int y = pool.from; y < pool.to; ++y) {
+                const auto* h = heights.ptr<float>(y);
+#pragma omp simd
+                for (int x = 0; x < cols; ++x)
+                    o[x] += std::min(std::max(h[x] / (n[x] + 0.004f), -1.5f), 3.0f) * pool.share;
+            }
+        },
+        stop);
+    return out;
 }
 
 /// Rows moved sideways by `slope` of their distance from the middle one.
