@@ -134,7 +134,8 @@ void dimming(const Level& level, float sign, Residual& out) {
             return;
         }
         const auto* c = level.chroma.ptr<float>(std::min(y / 2, level.chroma.rows - 1));
-        for (int x = 0; x < level.plane.cols; ++x) e[x] = c[std::min(x / 2, level.chroma.cols - 1)];
+        for (int i = 0; i < level.chroma.cols; ++i) e[2 * i] = e[2 * i + 1] = c[i];
+        if (level.plane.cols % 2) e[level.plane.cols - 1] = c[level.chroma.cols - 1];
     });
     out.opacity = out.toward;
 }
