@@ -2,9 +2,11 @@
 
 #include <fmt/core.h>
 
+#include <array>
 #include <cstdlib>
 #include <map>
 #include <opencv2/imgproc.hpp>
+#include <vector>
 
 #include "core/files/picture_writer.h"
 #include "core/pixels/memory.h"
@@ -18,6 +20,7 @@ class Times : public benchmark::ConsoleReporter {
     void ReportRuns(const std::vector<Run>& runs) override {
         ConsoleReporter::ReportRuns(runs);
         for (const auto& r : runs) {
+            if (r.run_type == Run::RT_Aggregate) continue;
             const std::string name = r.benchmark_name();
             auto& best = m_best[name.substr(0, name.find('/'))];
             if (best == 0 || r.GetAdjustedRealTime() < best) best = r.GetAdjustedRealTime();
@@ -40,7 +43,14 @@ int runRatio(int argc, char** argv, const std::string& title, const std::string&
         return 1;
     }
     keepFreedMemory();  // as the programs do
-    benchmark::Initialize(&argc, argv);
+    // Taken in turn, several times: the machine's own pace changes within seconds.
+    std::vector<char*> all{argv[0]};
+    std::array<std::string, 2> usual{"--benchmark_repetitions=4",
+                                     "--benchmark_enable_random_interleaving=true"};
+    for (auto& option : usual) all.push_back(option.data());
+    all.insert(all.end(), argv + 1, argv + argc);
+    argc = int(all.size());
+    benchmark::Initialize(&argc, all.data());
     Times times;
     benchmark::RunSpecifiedBenchmarks(&times);
     if (times.of(ours) <= 0 || times.of(stock) <= 0) return 1;
