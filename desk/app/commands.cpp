@@ -162,7 +162,14 @@ void MainWindow::addViewCommands() {
     const QString view = tr("View");
     m_actions->list(view, tr("Hold for before"), "B");
     m_actions->add("wipe", view, tr("Wipe compare"), "W",
-                   tr("Before and after with a seam to drag"), [this] { m_bench->toggleWipe(); });
+                   tr("Before and after with a seam to drag"),
+                   [this] { m_bench->toggle(Compare::Wipe); });
+    m_actions->add("beside", view, tr("Side by side"), "Y",
+                   tr("Before on the left, after on the right, moved and magnified together"),
+                   [this] { m_bench->toggle(Compare::Beside); });
+    m_actions->add("changed", view, tr("What changed"), "Shift+W",
+                   tr("What before and after differ in, made visible"),
+                   [this] { m_bench->toggle(Compare::Changed); });
     m_actions->add("quiet", view, tr("Quiet: hide marks"), "Q", tr("Show or hide all marks"),
                    [this] { m_bench->toggleQuiet(); });
     m_actions->add("raking", view, tr("Raking light"), "R",

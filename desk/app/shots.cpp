@@ -96,7 +96,13 @@ void shootCloudWatch(const fs::path& folder, const QString& out) {
     QTest::keyClick(&w, Qt::Key_Q);
     QTest::keyClick(&w, Qt::Key_W);
     shoot(w, out, "wipe");
-    QTest::keyClick(&w, Qt::Key_W);
+    QTest::keyClick(&w, Qt::Key_Y);
+    w.bench().zoomTo(1.0, w.bench().toWidget(frame->mends.front().mend.region.centre()));
+    shoot(w, out, "beside");
+    QTest::keyClick(&w, Qt::Key_W, Qt::ShiftModifier);
+    w.bench().fit();
+    shoot(w, out, "changed");
+    QTest::keyClick(&w, Qt::Key_W, Qt::ShiftModifier);
     QTest::keyClick(&w, Qt::Key_Q);
     QTest::keyClick(&w, Qt::Key_Return, Qt::ControlModifier);
     settle(w);

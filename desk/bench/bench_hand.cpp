@@ -22,30 +22,30 @@ void BenchView::wheelEvent(QWheelEvent* e) {
     else if (shift)
         setToolSize(m_toolSize * float(std::pow(1.12, turn)));
     else
-        zoomTo(m_zoom * std::pow(1.2, turn), e->position());
+        zoomTo(m_zoom * std::pow(1.2, turn), tracked(e->position()));
 }
 
 void BenchView::mousePressEvent(QMouseEvent* e) {
-    m_pressed = m_pointer = e->position();
+    m_pressed = m_pointer = tracked(e->position());
     if (!m_pictures.frame()) return;
     if (e->button() == Qt::MiddleButton || (e->button() == Qt::LeftButton && m_space))
         m_grip = Grip::Pan;
     else if (e->button() != Qt::LeftButton)
         return;
-    else if (m_wipe && std::abs(e->position().x() - wipeX()) < 8)
+    else if (overSeam())
         m_grip = Grip::Wipe;
     else if (m_mendTools.drawing()) {
         m_mendTools.press(m_tool, hand(*e));
         m_grip = Grip::Mend;
     } else if (m_tool == Tool::PickBase) {
-        emit basePicked(toStored(e->position()));
+        emit basePicked(toStored(m_pointer));
         return;
     } else if (guideOf(m_tool)) {
         m_grip = Grip::Guide;
-        m_stroke = {toStored(e->position())};
-    } else if (onKnob(e->position())) {
+        m_stroke = {toStored(m_pointer)};
+    } else if (onKnob(m_pointer)) {
         m_grip = Grip::Turn;
-    } else if (onSource(e->position())) {
+    } else if (onSource(m_pointer)) {
         m_grip = Grip::Source;
         m_sourceStart = m_sourceNow = sourceOf(*m_document.selectedMend());
     } else if ((e->modifiers() & Qt::ShiftModifier) && m_tool != Tool::Outline &&
@@ -53,19 +53,19 @@ void BenchView::mousePressEvent(QMouseEvent* e) {
         m_grip = Grip::Box;
     } else if (mends(m_tool) &&
                ((e->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::ShiftModifier)) ||
-                !entryAt(e->position()))) {
+                !entryAt(m_pointer))) {
         m_mendTools.press(m_tool, hand(*e));
         m_grip = Grip::Mend;
     } else {
-        m_document.select(entryAt(e->position()));
+        m_document.select(entryAt(m_pointer));
         m_grip = Grip::Pan;
     }
     update();
 }
 
 void BenchView::mouseMoveEvent(QMouseEvent* e) {
-    const QPointF step = e->position() - m_pointer;
-    m_pointer = e->position();
+    const QPointF at = tracked(e->position()), step = at - m_pointer;
+    m_pointer = at;
     m_inside = true;
     switch (m_grip) {
         case Grip::Pan:
@@ -74,29 +74,29 @@ void BenchView::mouseMoveEvent(QMouseEvent* e) {
             clampOffset();
             break;
         case Grip::Wipe:
-            m_wipeShare = std::clamp(e->position().x() / width(), 0.0, 1.0);
+            m_wipeShare = std::clamp(m_pointer.x() / width(), 0.0, 1.0);
             break;
         case Grip::Mend:
             m_mendTools.move(hand(*e));
             break;
         case Grip::Turn:
-            turnTo(e->position());
+            turnTo(m_pointer);
             break;
         case Grip::Box:
             break;
         case Grip::Guide:
-            m_stroke.push_back(toStored(e->position()));
+            m_stroke.push_back(toStored(m_pointer));
             break;
         case Grip::Source: {
-            const PointF d = toStored(e->position()) - toStored(m_pressed);
+            const PointF d = toStored(m_pointer) - toStored(m_pressed);
             m_sourceNow = m_sourceStart + Point(int(std::lround(d.x)), int(std::lround(d.y)));
             m_work.setSource(m_document.selectedMend()->id, m_sourceNow, false);
             break;
         }
         case Grip::None:
-            if (m_wipe && std::abs(e->position().x() - wipeX()) < 8)
+            if (overSeam())
                 setCursor(Qt::SplitHCursor);
-            else if (onSource(e->position()) || onKnob(e->position()))
+            else if (onSource(m_pointer) || onKnob(m_pointer))
                 setCursor(Qt::OpenHandCursor);
             else
                 setCursor(m_tool == Tool::Look ? Qt::ArrowCursor : Qt::CrossCursor);
@@ -105,8 +105,9 @@ void BenchView::mouseMoveEvent(QMouseEvent* e) {
 }
 
 void BenchView::mouseReleaseEvent(QMouseEvent* e) {
+    m_pointer = tracked(e->position());
     const Grip grip = std::exchange(m_grip, Grip::None);
-    const bool click = QLineF(m_pressed, e->position()).length() < 3;
+    const bool click = QLineF(m_pressed, m_pointer).length() < 3;
     if (grip == Grip::Mend) m_mendTools.release(hand(*e), click);
     if (grip == Grip::Turn) {
         const auto* selected = m_document.selectedMend();
@@ -118,12 +119,12 @@ void BenchView::mouseReleaseEvent(QMouseEvent* e) {
     }
     if (grip == Grip::Box) {
         if (click)
-            toggleAt(e->position());
+            toggleAt(m_pointer);
         else
-            selectBox(QRectF(m_pressed, e->position()).normalized());
+            selectBox(QRectF(m_pressed, m_pointer).normalized());
     }
     if (const auto guide = guideOf(m_tool); grip == Grip::Guide && guide) {
-        m_stroke.push_back(toStored(e->position()));
+        m_stroke.push_back(toStored(m_pointer));
         const bool erase = m_erase != bool(e->modifiers() & Qt::AltModifier);
         if (m_lasso)
             m_guides.fill(*guide, m_stroke, erase);
@@ -138,6 +139,7 @@ void BenchView::mouseReleaseEvent(QMouseEvent* e) {
 
 void BenchView::mouseDoubleClickEvent(QMouseEvent* e) {
     if (!mends(m_tool)) return;
+    m_pointer = tracked(e->position());
     m_mendTools.finish(hand(*e));
     m_grip = Grip::None;
     update();
@@ -150,7 +152,11 @@ void BenchView::tabletEvent(QTabletEvent* e) {
 }
 
 MendTools::Hand BenchView::hand(const QMouseEvent& e) const {
-    return {toStored(e.position()), e.modifiers(), m_toolSize, m_softness, m_pressure};
+    return {toStored(m_pointer), e.modifiers(), m_toolSize, m_softness, m_pressure};
+}
+
+bool BenchView::overSeam() const {
+    return m_compare == Compare::Wipe && std::abs(m_pointer.x() - wipeX()) < 8;
 }
 
 void BenchView::toggleAt(QPointF widget) {
@@ -233,7 +239,7 @@ void BenchView::keyReleaseEvent(QKeyEvent* e) {
 bool BenchView::event(QEvent* e) {
     if (e->type() != QEvent::ToolTip) return QWidget::event(e);
     const auto* help = static_cast<QHelpEvent*>(e);
-    const QString why = m_quiet ? QString() : whyAt(help->pos());
+    const QString why = m_quiet ? QString() : whyAt(tracked(help->pos()));
     if (why.isEmpty())
         QToolTip::hideText();
     else

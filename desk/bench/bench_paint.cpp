@@ -1,4 +1,4 @@
-// What the bench draws: the picture, the wipe, marks, guides and the held tool.
+// What the bench draws: the picture, marks, guides and the held tool.
 #include <QPaintEvent>
 #include <QPainter>
 #include <algorithm>
@@ -23,11 +23,14 @@ void BenchView::paintEvent(QPaintEvent* e) {
                                        : tr("Open a folder of pictures to begin  (Ctrl+O)"));
         return;
     }
+    if (m_compare == Compare::Beside) paintBeside(p);
+    p.setClipRect(sheet(), Qt::IntersectClip);
     if (m_hold)
         paintPicture(p, m_pictures.before(), m_before);
     else
         paintPicture(p, m_pictures.after(), m_after);
-    if (m_wipe && !m_hold) paintWipe(p);
+    if (m_compare == Compare::Wipe && !m_hold) paintWipe(p);
+    if (m_compare == Compare::Changed && !m_hold) paintChanged(p);
     paintGuides(p);
     const auto current = m_document.current();
     if (current && current->id != m_pictures.frame()->id) {
@@ -47,11 +50,8 @@ void BenchView::paintEvent(QPaintEvent* e) {
     }
     if (const auto seen = m_document.current(); seen && !m_quiet)
         paintSeenMap(p, rect(), *seen, inSight());
-    if (m_hold) {
-        p.fillRect(QRect(12, 12, 64, 24), QColor(0, 0, 0, 150));
-        p.setPen(Qt::white);
-        p.drawText(QRect(12, 12, 64, 24), Qt::AlignCenter, tr("Before"));
-    }
+    p.setClipRect(e->rect());
+    paintNames(p);
 }
 
 void BenchView::paintPicture(QPainter& p, const Pyramid& pyramid, TileStore& tiles) {
@@ -73,21 +73,6 @@ void BenchView::paintPicture(QPainter& p, const Pyramid& pyramid, TileStore& til
             p.drawImage(QPointF(column * side, row * side),
                         tiles.tile(pyramid, level, column, row));
     p.restore();
-}
-
-void BenchView::paintWipe(QPainter& p) {
-    p.save();
-    p.setClipRect(QRectF(0, 0, wipeX(), height()), Qt::IntersectClip);
-    paintPicture(p, m_pictures.before(), m_before);
-    p.restore();
-    p.fillRect(QRectF(wipeX() - 2, 0, 4, height()), QColor(0, 0, 0, 120));
-    p.fillRect(QRectF(wipeX() - 0.5, 0, 1, height()), Qt::white);
-    p.setPen(Qt::NoPen);
-    p.setBrush(theme().accent);
-    p.drawRoundedRect(QRectF(wipeX() - 5, height() / 2.0 - 18, 10, 36), 3, 3);
-    p.setPen(Qt::white);
-    p.drawText(QRectF(wipeX() - 72, 10, 64, 18), Qt::AlignRight, tr("before"));
-    p.drawText(QRectF(wipeX() + 8, 10, 64, 18), Qt::AlignLeft, tr("after"));
 }
 
 void BenchView::paintMarks(QPainter& p) {

@@ -77,7 +77,20 @@ QTransform BenchView::transform() const {
     const auto frame = m_pictures.frame();
     if (!frame) return {};
     return shownTransform(frame->geometry) * QTransform::fromScale(m_zoom, m_zoom) *
-           QTransform::fromTranslate(m_offset.x() + m_shake.x(), m_offset.y() + m_shake.y());
+           QTransform::fromTranslate(sheet().left() + m_offset.x() + m_shake.x(),
+                                     m_offset.y() + m_shake.y());
+}
+
+QRectF BenchView::sheet() const {
+    if (m_compare != Compare::Beside) return rect();
+    const int half = width() / 2;
+    return QRectF(width() - half, 0, half, height());
+}
+
+QPointF BenchView::tracked(const QPointF& widget) {
+    const double left = sheet().left();
+    if (m_grip == Grip::None) m_onBefore = widget.x() < left;
+    return m_onBefore ? widget + QPointF(left, 0) : widget;
 }
 
 QRectF BenchView::onScreen(const Rect& stored) const {
@@ -107,7 +120,7 @@ double BenchView::fitZoom() const {
     const auto frame = m_pictures.frame();
     if (!frame) return 1;
     const Size s = frame->geometry.shownSize();
-    return std::min({double(width()) / s.width, double(height()) / s.height, 1.0});
+    return std::min({sheet().width() / s.width, sheet().height() / s.height, 1.0});
 }
 
 void BenchView::fit() {
@@ -120,14 +133,14 @@ void BenchView::fit() {
 
 void BenchView::fitOrFull() {
     if (m_fitted)
-        zoomTo(1 / devicePixelRatioF(),
-               m_inside ? m_pointer : QPointF(width() / 2.0, height() / 2.0));
+        zoomTo(1 / devicePixelRatioF(), m_inside ? m_pointer : sheet().center());
     else
         fit();
 }
 
 void BenchView::zoomTo(double zoom, QPointF about) {
     zoom = std::clamp(zoom, std::min(0.02, fitZoom()), 16.0);
+    about -= sheet().topLeft();
     m_offset = about - (about - m_offset) * (zoom / m_zoom);
     m_zoom = zoom;
     m_fitted = false;
@@ -140,9 +153,11 @@ void BenchView::clampOffset() {
     const auto frame = m_pictures.frame();
     if (!frame) return;
     const Size s = frame->geometry.shownSize();
-    const double w = s.width * m_zoom, h = s.height * m_zoom;
-    m_offset.setX(w <= width() ? (width() - w) / 2 : std::clamp(m_offset.x(), width() - w, 0.0));
-    m_offset.setY(h <= height() ? (height() - h) / 2 : std::clamp(m_offset.y(), height() - h, 0.0));
+    const auto clamped = [](double offset, double picture, double room) {
+        return picture <= room ? (room - picture) / 2 : std::clamp(offset, room - picture, 0.0);
+    };
+    m_offset = {clamped(m_offset.x(), s.width * m_zoom, sheet().width()),
+                clamped(m_offset.y(), s.height * m_zoom, sheet().height())};
 }
 
 void BenchView::showEntry(series::Id entry) {
@@ -152,8 +167,8 @@ void BenchView::showEntry(series::Id entry) {
     const auto* m = frame->mend(entry);
     if (!f && !m) return;
     const QPointF at = toWidget((f ? f->finding.region : m->mend.region).centre());
-    if (rect().adjusted(40, 40, -40, -40).contains(at.toPoint())) return;
-    m_offset += QPointF(width() / 2.0, height() / 2.0) - at;
+    if (sheet().adjusted(40, 40, -40, -40).contains(at)) return;
+    m_offset += sheet().center() - at;
     clampOffset();
     update();
 }
@@ -191,14 +206,14 @@ void BenchView::setMaskAlone(bool on) {
 }
 
 QRectF BenchView::inSight() const {
-    return QRectF(-m_offset / m_zoom, QSizeF(size()) / m_zoom);
+    return QRectF(-m_offset / m_zoom, sheet().size() / m_zoom);
 }
 
 void BenchView::goRound(int by) {
     const auto frame = m_pictures.frame();
     if (!frame) return;
     const double full = 1 / devicePixelRatioF();
-    if (m_zoom < full) zoomTo(full, QPointF(width() / 2.0, height() / 2.0));
+    if (m_zoom < full) zoomTo(full, sheet().center());
     const Size shown = frame->geometry.shownSize();
     const auto mark = [&] {
         const QRectF seen = shownTransform(frame->geometry)
@@ -209,12 +224,13 @@ void BenchView::goRound(int by) {
                           m_zoom * devicePixelRatioF());
     };
     const QPointF middle = inSight().center();
+    const QSizeF cell = inSight().size();
     const PointF to =
-        nextRound(shown, {std::max(1, int(width() / m_zoom)), std::max(1, int(height() / m_zoom))},
+        nextRound(shown, {std::max(1, int(cell.width())), std::max(1, int(cell.height()))},
                   {float(middle.x()), float(middle.y())}, by);
     mark();  // what is left was looked at
-    m_offset =
-        QPointF(width() / 2.0, height() / 2.0) - QPointF(double(to.x), double(to.y)) * m_zoom;
+    m_offset = QPointF(sheet().width() / 2, sheet().height() / 2) -
+               QPointF(double(to.x), double(to.y)) * m_zoom;
     m_fitted = false;
     clampOffset();
     mark();
@@ -257,8 +273,13 @@ void BenchView::holdBefore(bool on) {
     update();
 }
 
-void BenchView::toggleWipe() {
-    m_wipe = !m_wipe;
+void BenchView::toggle(Compare how) {
+    const QPointF middle = inSight().center();
+    m_compare = m_compare == how ? Compare::None : how;
+    m_onBefore = false;
+    if (m_fitted) fit();
+    m_offset = QPointF(sheet().width() / 2, sheet().height() / 2) - middle * m_zoom;
+    clampOffset();
     update();
     emit viewChanged();
 }

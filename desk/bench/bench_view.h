@@ -11,10 +11,14 @@
 
 namespace gq::desk {
 
+/// How the picture before and after its mends is compared: with a seam to drag, one beside the
+/// other, or by what they differ in.
+enum class Compare { None, Wipe, Beside, Changed };
+
 /// The guide a tool paints, if it paints one.
 [[nodiscard]] std::optional<Guide> guideOf(Tool tool);
 
-/// The picture: pan and zoom, marks, the tools, dragging a source, before and wipe.
+/// The picture: pan and zoom, marks, the tools, dragging a source, before and after compared.
 class BenchView : public QWidget {
     Q_OBJECT
   public:
@@ -47,16 +51,18 @@ class BenchView : public QWidget {
     void showEntry(series::Id entry);  ///< moves so that an entry is in sight
 
     void holdBefore(bool on);
-    void toggleWipe();
+    void toggle(Compare how);  ///< again ends it
     void toggleQuiet();
     void sourceFromPointer();
     /// Goes to the next (1) or previous (-1) cell of the rounds, at 100 % at least.
     void goRound(int by);
     /// Moves the shown picture a little and back: what stays in place is dust on the screen.
     void screenCheck();
-    [[nodiscard]] bool wiping() const { return m_wipe; }
+    [[nodiscard]] Compare comparing() const { return m_compare; }
     [[nodiscard]] bool quiet() const { return m_quiet; }
-    /// Widget position of a stored point, and back.
+    /// Where the mended picture is shown: all of the widget, or its right half.
+    [[nodiscard]] QRectF sheet() const;
+    /// Widget position of a stored point on the sheet, and back.
     [[nodiscard]] QPointF toWidget(PointF stored) const;
     [[nodiscard]] PointF toStored(QPointF widget) const;
     [[nodiscard]] bool settled() const { return m_before.settled() && m_after.settled(); }
@@ -92,9 +98,15 @@ class BenchView : public QWidget {
     void paintTool(QPainter& p);
     void paintInside(QPainter& p, const series::MendEntry& entry);
     void paintWipe(QPainter& p);
+    void paintBeside(QPainter& p);
+    void paintChanged(QPainter& p);
+    void paintNames(QPainter& p);
     [[nodiscard]] const QPainterPath& contourOf(series::Id id, const Region& region);
     [[nodiscard]] QRectF inSight() const;  ///< shown px that the widget shows
     void paintGuides(QPainter& p);
+    /// The pointer's place on the sheet; over the picture before, the same place of that.
+    QPointF tracked(const QPointF& widget);
+    [[nodiscard]] bool overSeam() const;
     [[nodiscard]] QString whyAt(QPointF widget) const;
     [[nodiscard]] series::Id entryAt(QPointF widget) const;
     [[nodiscard]] Point sourceOf(const series::MendEntry& mend) const;
@@ -125,7 +137,9 @@ class BenchView : public QWidget {
     QRectF m_sourceMarks;  ///< as last drawn
     bool m_lasso = false, m_erase = false, m_maskAlone = false;
     QPointF m_shake;
-    bool m_fitted = true, m_hold = false, m_wipe = false, m_quiet = false, m_space = false;
+    bool m_fitted = true, m_hold = false, m_quiet = false, m_space = false;
+    Compare m_compare = Compare::None;
+    bool m_onBefore = false;  ///< the pointer is, or began its drag, where the picture before is
     Grip m_grip = Grip::None;
     QPointF m_pressed, m_pointer;
     bool m_inside = false;

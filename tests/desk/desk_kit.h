@@ -2,6 +2,8 @@
 #include <gtest/gtest.h>
 
 #include <QElapsedTimer>
+#include <QLabel>
+#include <QSpinBox>
 #include <QTest>
 #include <filesystem>
 
@@ -96,6 +98,16 @@ class BenchTest : public testing::Test {
         settle(w());
     }
     void drag(PointF from, PointF to) { drag({from, to}, {}); }
+    /// Sets a value beside its name in the box of a mend.
+    void slide(const char* name, int value) {
+        for (auto* s : w().findChildren<QSpinBox*>("value"))
+            if (s->isVisible() && s->parentWidget()->findChild<QLabel*>()->text() == name) {
+                s->setValue(value);
+                settle(w());
+                return;
+            }
+        FAIL() << name << " is not shown";
+    }
     /// How dark a place is in what is shown, against its surroundings.
     double darkness(PointF at) {
         const Image p = shown(w());

@@ -22,15 +22,6 @@ class MendStage : public testkit::BenchTest {
     void lasso(PointF c, float r, Qt::KeyboardModifiers keys = {}) {
         drag({c + PointF(-r, -r), c + PointF(r, -r), c + PointF(r, r), c + PointF(-r, r)}, keys);
     }
-    void slide(const char* name, int value) {
-        for (auto* s : w().findChildren<QSpinBox*>("value"))
-            if (s->isVisible() && s->parentWidget()->findChild<QLabel*>()->text() == name) {
-                s->setValue(value);
-                settle(w());
-                return;
-            }
-        FAIL() << name << " is not shown";
-    }
 };
 
 TEST_F(MendStage, APathOfClicksIsSpannedFromEndToEnd) {
