@@ -13,8 +13,9 @@ namespace gq::film {
 namespace {
 
 constexpr int kTile = 192;
-constexpr int kDust = 15;        ///< px; wider dark things are edges of the picture
-constexpr float kUnsure = 0.5f;  ///< px by which edges of the plane may lie elsewhere
+constexpr int kDust = 15;         ///< px; wider dark things are edges of the picture
+constexpr double kSilver = 0.45;  ///< of the picture's contrast; dyes show a tenth of it
+constexpr float kUnsure = 0.5f;   ///< px by which edges of the plane may lie elsewhere
 
 ImageF logOf(const Image& plane) {
     ImageF out(plane.size(), CV_32F);
@@ -86,6 +87,27 @@ Weights fitTile(const std::vector<ImageF>& colours, const ImageF& infrared, cons
         w = m.solve(v, cv::DECOMP_CHOLESKY);
     }
     return w;
+}
+
+/// How much of the picture's contrast the infrared shows: the deviation of what the colours explain
+/// over that of their own mean. Weights themselves do not tell, since the square of a dark picture
+/// does as well as the picture.
+double shareShown(const std::vector<ImageF>& colours, const Weights& w) {
+    const Size size = colours[0].size();
+    const int step = stepFor(size);
+    std::vector<double> explained, own;
+    for (int y = 0; y < size.height; y += step)
+        for (int x = 0; x < size.width; x += step) {
+            const Weights b = basisOf(colours, x, y);
+            explained.push_back(w.dot(b));
+            own.push_back(b[1] + b[2] + b[3]);
+        }
+    const auto deviation = [](const std::vector<double>& values) {
+        cv::Scalar mean, out;
+        cv::meanStdDev(values, mean, out);
+        return out[0];
+    };
+    return deviation(explained) / std::max(deviation(own) / double(colours.size()), 1e-3);
 }
 
 void blur(ImageF& plane, double sigma) {
@@ -196,9 +218,7 @@ InfraredDust infraredDust(const Image& pixels, const Image& infrared, std::stop_
             light = moved(plane, out.shift);
         }
     }
-    double crosstalk = 0;
-    for (int i = 1; i < 4; ++i) crosstalk += std::abs(overall[i]);
-    if (crosstalk > 0.45) {
+    if (shareShown(colours, overall) > kSilver) {
         out.useless = "the film itself holds infrared back (silver film)";
         return out;
     }

@@ -6,7 +6,7 @@
 namespace gq::desk {
 namespace {
 
-constexpr int kNoteMs = 8000, kFaultMs = 15000, kMostFaultMs = 60000;
+constexpr int kNoteMs = 8000, kFaultMs = 15000, kMostMs = 60000;
 constexpr qsizetype kMostLines = 4;
 
 }  // namespace
@@ -22,38 +22,43 @@ Notice::Notice(QWidget* parent) : QLabel(parent) {
     hide();
 }
 
-void Notice::note(const QString& words) {
-    m_note = words;
+void Notice::note(const QString& lines) {
+    m_notes = lines.split('\n');
     showLines();
 }
 
 void Notice::tell(const Error& error) {
     const QString line = QStringLiteral("⚑  ") + desk::text(error.message());
-    if (m_faults.isEmpty()) m_note.clear();
+    if (m_faults.isEmpty()) m_notes.clear();
     if (!m_faults.contains(line)) m_faults << line;
     showLines();
 }
 
 void Notice::showLines() {
-    QStringList lines = m_faults.mid(0, kMostLines);
-    if (!m_note.isEmpty()) lines.prepend(m_note);
-    if (const auto more = m_faults.size() - kMostLines; more > 0)
+    QStringList lines;
+    bool cut = false;
+    for (const auto* some : {&m_notes, &m_faults}) {
+        lines << some->mid(0, kMostLines);
+        const auto more = some->size() - kMostLines;
+        if (more <= 0) continue;
         lines << tr("and %n more; point here to read them all", nullptr, int(more));
+        cut = true;
+    }
     setStyleSheet(QStringLiteral("background:%1; color:%2; border-bottom:1px solid %3;")
                       .arg(theme().raised.name(),
                            (m_faults.isEmpty() ? theme().text : theme().look).name(),
                            theme().separator.name()));
     setText(lines.join('\n'));
-    setToolTip(m_faults.size() > kMostLines ? m_faults.join('\n') : QString());
+    setToolTip(cut ? (m_notes + m_faults).join('\n') : QString());
     show();
-    // Each fault takes its time to read.
-    m_timer.start(m_faults.isEmpty() ? kNoteMs
-                                     : std::min(kFaultMs * int(m_faults.size()), kMostFaultMs));
+    // Each takes its time to read.
+    m_timer.start(
+        std::min(kNoteMs * int(m_notes.size()) + kFaultMs * int(m_faults.size()), kMostMs));
 }
 
 void Notice::clear() {
     hide();
-    m_note.clear();
+    m_notes.clear();
     m_faults.clear();
 }
 

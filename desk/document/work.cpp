@@ -31,7 +31,9 @@ void Work::findOn(const std::vector<std::string>& frames) {
         [this, series, frames](const Result<render::SearchedSeries>& out) {
             if (!out) return;  // stopped
             for (const auto& f : out->faults) emit m_document.failed(f);
-            for (const auto& note : out->notes) emit told(text(note));
+            QStringList notes;
+            for (const auto& note : out->notes) notes << text(note);
+            if (!notes.isEmpty()) emit told(notes.join('\n'));
             if (out->searched.empty()) return;
             // What was edited meanwhile stays: only the searched frames' findings are taken over.
             series::Series next = *m_document.now();
@@ -95,7 +97,7 @@ void Work::pickBase(const Image& original, PointF at) {
 void Work::findBases(const std::vector<std::string>& frames) {
     struct Outcome {
         std::vector<std::pair<std::string, film::Inversion>> found;
-        std::vector<QString> notes;
+        QStringList notes;
         std::vector<Error> faults;
         bool stopped = false;
     };
@@ -131,7 +133,7 @@ void Work::findBases(const std::vector<std::string>& frames) {
         },
         [this](Outcome out) {
             for (const auto& f : out.faults) emit m_document.failed(f);
-            for (const auto& note : out.notes) emit told(note);
+            if (!out.notes.isEmpty()) emit told(out.notes.join('\n'));
             if (out.stopped || out.found.empty()) return;
             series::Series next = *m_document.now();
             for (const auto& [id, inversion] : out.found)

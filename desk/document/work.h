@@ -71,7 +71,7 @@ class Work : public QObject {
     void edit(const QString& what, const Edit& change);
 
   signals:
-    void told(const QString& note);  ///< something worth knowing about what was done
+    void told(const QString& lines);  ///< worth knowing about what was done
     void carriedOver(int mended, int notVisible, int looks);
     void queueChanged();
 

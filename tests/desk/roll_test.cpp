@@ -1,7 +1,12 @@
 #include <gtest/gtest.h>
 
-#include <QPushButton>
+#include <fmt/core.h>
 
+#include <QLabel>
+#include <QPushButton>
+#include <opencv2/core.hpp>
+
+#include "core/files/picture_writer.h"
 #include "desk/ledger/ledger_panel.h"
 #include "tests/desk/desk_kit.h"
 
@@ -65,6 +70,29 @@ TEST_F(Roll, ItsLineIsLeftAndReopenedOnAllFrames) {
     for (size_t i = 0; i < 3; ++i) EXPECT_TRUE(lineIn(i).left) << "frame " << i;
     press(*window, Qt::Key_L);
     for (size_t i = 0; i < 3; ++i) EXPECT_FALSE(lineIn(i).left) << "frame " << i;
+}
+
+/// Six scans of silver film, which holds infrared back as it does light.
+TEST(SilverFilm, WhyInfraredIsNotUsedIsSaidOfEachFrame) {
+    gq::testkit::Scratch dir;
+    std::filesystem::create_directories(dir / "silver");
+    for (int i = 1; i <= 6; ++i) {
+        files::LoadedPicture scan;
+        scan.picture = {gq::testkit::grass({600, 400}, std::uint32_t(i)), 16};
+        cv::extractChannel(scan.picture.pixels, scan.extra, 1);
+        ASSERT_TRUE(files::writePicture(dir / "silver" / fmt::format("S-{}.tif", i), scan,
+                                        {.format = files::Format::Tiff16}));
+    }
+    const auto w = testkit::windowOn(dir / "silver");
+    w->work().setOrigin(find::Origin::Negative);
+    w->setStage(Stage::Find);
+    press(*w, Qt::Key_F, Qt::ControlModifier | Qt::ShiftModifier);
+    const QString said = w->notice();
+    for (const char* name : {"S-1", "S-2", "S-3", "S-4"})
+        EXPECT_TRUE(said.contains(name)) << said.toStdString();
+    EXPECT_EQ(said.count("silver film"), 4) << said.toStdString();
+    EXPECT_TRUE(said.contains("and 2 more")) << "and these in the tip";
+    EXPECT_TRUE(w->findChild<QLabel*>("notice")->toolTip().contains("S-6"));
 }
 
 }  // namespace

@@ -131,5 +131,17 @@ TEST(Infrared, SaysThatSilverFilmMakesItUseless) {
     EXPECT_FALSE(infraredDust(scan, {}).useless.empty());
 }
 
+TEST(Infrared, TellsSilverFromDyesInThickAndThinNegatives) {
+    for (const double light : {1.0, 0.3, 0.1}) {  // that comes through the thinnest place
+        Image scan = testkit::grass(kSize);
+        for (auto& v : cv::Mat_<cv::Vec<ushort, 3>>(scan))
+            for (int c = 0; c < 3; ++c)
+                v[c] = fromLinear(float(light) * (0.2f + 0.8f * toLinear(v[c])));
+        const Image dyes = withDust(scan, 0.1f), silver = withDust(scan, 0.9f);
+        EXPECT_EQ(infraredDust(scan, dyes).useless, "") << light;
+        EXPECT_NE(infraredDust(scan, silver).useless, "") << light;
+    }
+}
+
 }  // namespace
 }  // namespace gq::film
