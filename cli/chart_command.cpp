@@ -20,10 +20,17 @@ void addChart(CLI::App& app, Common& common) {
         ->check(CLI::NonNegativeNumber)
         ->capture_default_str();
     c->add_option("--compare", compare,
-                  "an older chart of the camera: tells what moved, went and came");
+                  "an older chart of the camera: tells what moved, went and came, and keeps what "
+                  "these frames do not tell of");
     addCommon(*c, common);
     c->callback([&] {
         setThreads(common.threads);
+        std::optional<carry::DustChart> known;
+        if (!compare.empty()) {
+            auto loaded = carry::loadChart(compare);
+            if (!loaded) return complain(common, loaded.error());
+            known = std::move(*loaded);
+        }
         std::vector<Error> faults;
         const auto s = series::makeSeries(
             files::pictureFiles(std::vector<fs::path>(files.begin(), files.end())), "", faults);
@@ -50,18 +57,17 @@ void addChart(CLI::App& app, Common& common) {
                     complain(common, say.error());
                 report(common, frame->file.string(), size_t(i) + 1, picked.size());
             });
-        const auto chart = consensus.chart();
+        auto chart = consensus.chart(known ? &*known : nullptr);
         if (!chart) return complain(common, chart.error());
+        if (known) {
+            auto match = carry::matched(*known, *chart);
+            if (!match) return complain(common, match.error());
+            fmt::print(stderr, "{}: {}\n", compare, carry::words(*match));
+            *chart = std::move(match->now);
+        }
         const auto whole = carry::withShadows(*chart, taken, render::originalPixels,
                                               stepReport(common, "shadows"));
         if (!whole) return complain(common, whole.error());
-        if (!compare.empty()) {
-            const auto known = carry::loadChart(compare);
-            if (!known) return complain(common, known.error());
-            const auto match = carry::matched(*known, *whole);
-            if (!match) return complain(common, match.error());
-            fmt::print(stderr, "{}: {}\n", compare, carry::words(*match));
-        }
         if (auto ok = put(out, carry::chartText(*whole)); !ok) complain(common, ok.error());
     });
 }

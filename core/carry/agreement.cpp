@@ -102,6 +102,34 @@ void Agreement::add(const ImageF& z, const ImageF& noise, const ImageF& news) {
     m_moved.add(z, noise, news, Point(m_moved.frames * kApart, 0));
 }
 
+Agreement::Weighed Agreement::weighed(const Region& region) const {
+    constexpr int kPlaces = 48, kEnough = 16;
+    constexpr double kTurn = 2.39996;  // golden angle, which spreads places evenly
+    const Rect whole({0, 0}, m_asSeen.held.size());
+    if (region.empty() || (region.box & whole) != region.box) return {};
+    const auto at = [&](const Rect& box) {
+        const double weight = cv::mean(m_asSeen.weight(box), region.mask)[0];
+        return float(cv::mean(m_asSeen.held(box), region.mask)[0] / std::max(weight, 1e-9));
+    };
+    const double size = std::hypot(region.box.width, region.box.height) + 6;
+    std::vector<float> around;
+    for (int i = 0; i < kPlaces; ++i) {
+        const double far = size * (1.2 + 3.0 * i / kPlaces);
+        const Rect box = region.box + Point(int(std::lround(far * std::cos(kTurn * i))),
+                                            int(std::lround(far * std::sin(kTurn * i))));
+        if ((box & whole) == box) around.push_back(at(box));
+    }
+    if (around.size() < kEnough) return {};
+    const auto middle = [](std::vector<float>& values) {
+        const auto half = values.begin() + std::ptrdiff_t(values.size() / 2);
+        std::nth_element(values.begin(), half, values.end());
+        return *half;
+    };
+    const float usual = middle(around);
+    for (auto& v : around) v = std::abs(v - usual);
+    return {at(region.box) - usual, std::max(1.4826f * middle(around), 1e-4f)};
+}
+
 std::vector<Agreement::Place> Agreement::places(double falsePlaces) const {
     auto out = m_asSeen.places();
     const float enough = chanceScore(m_moved.places(), falsePlaces);

@@ -36,6 +36,13 @@ class Agreement {
     /// second row; `news`: 0..1, how much the frame's say counts there, since it shows what no
     /// other does, empty = in full, otherwise of the size of `z`. CV_32F.
     void add(const ImageF& z, const ImageF& noise, const ImageF& news = {});
+    /// What the frames say of a place that is known beforehand.
+    struct Weighed {
+        float depth = 0;   ///< mean log light held back there, over what is usual around
+        float spread = 0;  ///< of such means around it; 0 = it cannot be told
+    };
+    /// `region` in pixels of the residual.
+    [[nodiscard]] Weighed weighed(const Region& region) const;
     /// The places that can be told from chance, as long as `falsePlaces` are borne in the mean.
     [[nodiscard]] std::vector<Place> places(double falsePlaces) const;
 

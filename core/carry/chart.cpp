@@ -124,7 +124,41 @@ Status Consensus::add(const Image& pixels, const series::Frame& frame, std::stop
     return {};
 }
 
-Result<DustChart> Consensus::chart() const {
+/// Known spots that none of the chart's own meets: what the frames show of them after all, and what
+/// they cannot tell of.
+void Consensus::addKnown(const DustChart& known, DustChart& chart) const {
+    constexpr double kSide = 7;             // px across a spot at the level that tells it best
+    constexpr float kLess = 0.4f;           // of the known depth: another aperture, but still there
+    constexpr float kShown = 3, kGone = 2;  // spreads
+    if (known.camera != chart.camera || known.sensor != chart.sensor) return;
+    const auto plans = levelsOf(m_first);
+    for (const auto& spot : known.spots) {
+        const bool met = std::any_of(chart.spots.begin(), chart.spots.end(), [&](const auto& own) {
+            return meets(grown(spot.region, kSlack, chart.sensor), own.region);
+        });
+        if (met || spot.depth <= 0) continue;
+        const auto apart = [&](const find::LevelPlan& plan) {
+            return std::abs(std::log2(std::sqrt(spot.region.area()) / kSide) - plan.level);
+        };
+        const auto best =
+            std::min_element(plans.begin(), plans.end(),
+                             [&](const auto& a, const auto& b) { return apart(a) < apart(b); });
+        Region there = reduced(spot.region, best->level);
+        there.mask = there.mask > 127;
+        const auto [depth, spread] = m_levels[size_t(best - plans.begin())].weighed(there);
+        const float least = -kLess * std::log(1 - std::min(spot.depth, 0.99f));
+        ChartSpot now = spot;
+        if (spread > 0 && depth > std::max(least, kShown * spread)) {
+            now.depth = 1 - std::exp(-depth);
+            now.score = depth / spread;
+            chart.spots.push_back(std::move(now));
+        } else if (spread <= 0 || depth > least - kGone * spread) {
+            chart.untold.push_back(std::move(now));
+        }
+    }
+}
+
+Result<DustChart> Consensus::chart(const DustChart* known) const {
     if (m_frames < 3)
         return fail(Error::Kind::BadSetting, "a chart needs at least three frames of one camera",
                     {}, "Add more frames of the series.");
@@ -159,13 +193,14 @@ Result<DustChart> Consensus::chart() const {
         paint(taken, grown(s.region, 3, out.sensor));
         out.spots.push_back(std::move(s));
     }
+    if (known) addKnown(*known, out);
     out.hazes = find::sharedHazes(m_broad, out.sensor);
     return out;
 }
 
 Result<DustChart> chartOf(const series::Frame& reference,
                           const std::vector<series::FramePtr>& frames, const PixelSource& pixels,
-                          const Progress& progress, std::stop_token stop) {
+                          const Progress& progress, std::stop_token stop, const DustChart* known) {
     Consensus consensus;
     const auto picked = evenlyPicked(frames);
     const bool all = inOrder(
@@ -184,7 +219,7 @@ Result<DustChart> chartOf(const series::Frame& reference,
         },
         stop);
     if (!all) return cancelled();
-    return consensus.chart();
+    return consensus.chart(known);
 }
 
 namespace {

@@ -21,6 +21,9 @@ struct ChartSpot {
     Shadow shadow;    ///< how it dims the light; empty if the frames do not tell
 };
 
+/// Px that two outlines of one spot may be apart.
+inline constexpr int kSlack = 4;
+
 /// Where a camera's sensor is dusty.
 struct DustChart {
     std::string camera;
@@ -31,6 +34,8 @@ struct DustChart {
     std::vector<ChartSpot> spots;      ///< the surest first
     std::vector<find::Finding> hazes;  ///< broad marks of lens or filter, sensor coordinates: tied
                                        ///< to frames' findings, but neither saved nor carried
+    std::vector<ChartSpot> untold;     ///< known spots that the frames neither show nor refute; not
+                                       ///< saved
     ImageF told;  ///< frames that show different things there, as `Scenes` tells it; not saved
 
     /// True if enough frames have a say about a box of the sensor, or nothing is known of that.
@@ -60,11 +65,13 @@ class Consensus {
     /// Both in one. Errors: as `listen`.
     [[nodiscard]] Status add(const Image& pixels, const series::Frame& frame,
                              std::stop_token stop = {});
-    /// The chart so far. Errors: BadSetting when fewer than three frames were added, or they show
-    /// fewer than three scenes.
-    [[nodiscard]] Result<DustChart> chart() const;
+    /// The chart so far. Spots of a `known` chart need less to be believed. Errors: BadSetting when
+    /// fewer than three frames were added, or they show fewer than three scenes.
+    [[nodiscard]] Result<DustChart> chart(const DustChart* known = nullptr) const;
 
   private:
+    void addKnown(const DustChart& known, DustChart& chart) const;
+
     std::vector<Agreement> m_levels;
     std::vector<find::BroadView> m_broad;  ///< of the first frames
     Scenes m_scenes;
@@ -75,12 +82,13 @@ class Consensus {
 };
 
 /// Consensus of up to 24 of `frames`, evenly picked; those refused or unreadable are passed over.
-/// `pixels` as `Consensus::listen` takes them.
+/// `pixels` as `Consensus::listen` takes them, `known` as `Consensus::chart`.
 /// Errors: BadSetting when fewer than three are left, Cancelled.
 [[nodiscard]] Result<DustChart> chartOf(const series::Frame& reference,
                                         const std::vector<series::FramePtr>& frames,
                                         const PixelSource& pixels, const Progress& progress = {},
-                                        std::stop_token stop = {});
+                                        std::stop_token stop = {},
+                                        const DustChart* known = nullptr);
 
 /// What `CarriedEntry::fromFrame` says of mends that came from a chart.
 inline constexpr const char* kChartFrame = "chart";

@@ -8,7 +8,6 @@
 namespace gq::carry {
 namespace {
 
-constexpr int kSlack = 4;          ///< px two outlines of one spot may be apart
 constexpr double kStep = 80;       ///< px a grain moves at most without being taken for another
 constexpr double kLikeness = 2.0;  ///< of areas
 
@@ -39,6 +38,12 @@ Result<ChartMatch> matched(const DustChart& known, const DustChart& seen) {
             }
         still ? void(++out.still) : missing.push_back(&spot);
     }
+    std::erase_if(missing, [&](const ChartSpot* spot) {
+        return std::any_of(seen.untold.begin(), seen.untold.end(),
+                           [&](const auto& s) { return s.region.box == spot->region.box; });
+    });
+    out.untold = int(seen.untold.size());
+    out.now.spots.insert(out.now.spots.end(), seen.untold.begin(), seen.untold.end());
     for (const auto* spot : missing) {
         bool moved = false;
         for (size_t i = 0; i < seen.spots.size() && !moved; ++i)
@@ -50,8 +55,10 @@ Result<ChartMatch> matched(const DustChart& known, const DustChart& seen) {
 }
 
 std::string words(const ChartMatch& m) {
-    return fmt::format("{} of {} spots are still there, {} moved, {} gone, {} new", m.still,
-                       m.still + m.moved + m.gone, m.moved, m.gone, m.fresh);
+    auto out = fmt::format("{} of {} spots are still there, {} moved, {} gone, {} new", m.still,
+                           m.still + m.moved + m.gone + m.untold, m.moved, m.gone, m.fresh);
+    if (m.untold > 0) out += fmt::format(", {} not told by these frames", m.untold);
+    return out;
 }
 
 DustChart edited(DustChart chart, const series::Frame& reference) {

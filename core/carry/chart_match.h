@@ -5,17 +5,19 @@ namespace gq::carry {
 
 /// A known chart beside what a later series of the same camera shows.
 struct ChartMatch {
-    int still = 0;  ///< spots that are where they were
-    int moved = 0;  ///< spots that are gone, with a new one of their size near by
-    int gone = 0;   ///< spots that the series does not show any more
-    int fresh = 0;  ///< spots that the chart does not know
-    DustChart now;  ///< what is there now: known spots with what is known of them, and new ones
+    int still = 0;   ///< spots that are where they were
+    int moved = 0;   ///< spots that are gone, with a new one of their size near by
+    int gone = 0;    ///< spots that the series does not show any more
+    int untold = 0;  ///< spots of which the series does not tell; they stay
+    int fresh = 0;   ///< spots that the chart does not know
+    DustChart now;   ///< what is there now: known spots with what is known of them, and new ones
 };
 
-/// Errors: Refused (another camera, or a sensor of another size).
+/// `seen` was made with `known` in hand. Errors: Refused (another camera, or a sensor of another
+/// size).
 [[nodiscard]] Result<ChartMatch> matched(const DustChart& known, const DustChart& seen);
 
-/// In words: "21 of 27 spots are still there, 2 moved, 4 gone, 3 new".
+/// In words: "21 of 27 spots are still there, 2 moved, 3 gone, 3 new, 1 not told by these frames".
 [[nodiscard]] std::string words(const ChartMatch& match);
 
 /// The chart as edited in the reference frame's ledger: without the places that were left alone

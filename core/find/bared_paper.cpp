@@ -64,18 +64,6 @@ bool isOutshone(const ImageF& mean, const Region& piece, float tone) {
     return cv::countNonZero(mean(around) > tone + kSameTone) > kOutshone * around.area();
 }
 
-/// A region of the whole picture in one halved `level` times; 255 where it covers all of a pixel.
-Region reduced(const Region& region, int level) {
-    const int k = 1 << level;
-    const Rect box(region.box.x / k, region.box.y / k,
-                   (region.box.br().x - 1) / k - region.box.x / k + 1,
-                   (region.box.br().y - 1) / k - region.box.y / k + 1);
-    Mask wide(box.size() * k, CV_8U, cv::Scalar(0)), small;
-    region.mask.copyTo(wide(Rect(region.box.tl() - box.tl() * k, region.box.size())));
-    cv::resize(wide, small, box.size(), 0, 0, cv::INTER_AREA);
-    return {box, small};
-}
-
 }  // namespace
 
 std::vector<Finding> baredPaper(const ImageF& plane, const Calm& calm, const Coarse& at,

@@ -216,4 +216,15 @@ Result<Region> regionFromRuns(const Rect& box, const std::string& text) {
     return region;
 }
 
+Region reduced(const Region& region, int level) {
+    const int k = 1 << level;
+    const Rect box(region.box.x / k, region.box.y / k,
+                   (region.box.br().x - 1) / k - region.box.x / k + 1,
+                   (region.box.br().y - 1) / k - region.box.y / k + 1);
+    Mask wide(box.size() * k, CV_8U, cv::Scalar(0)), small;
+    region.mask.copyTo(wide(Rect(region.box.tl() - box.tl() * k, region.box.size())));
+    cv::resize(wide, small, box.size(), 0, 0, cv::INTER_AREA);
+    return {box, small};
+}
+
 }  // namespace gq

@@ -53,4 +53,8 @@ void paint(Mask& canvas, const Region& region);
 /// The inverse of `runs`. Errors: Unreadable when the runs do not fit the box.
 [[nodiscard]] Result<Region> regionFromRuns(const Rect& box, const std::string& text);
 
+/// A region of a picture in one that was halved `level` times; its bytes are the share of a pixel
+/// that it covers, 255 all of it.
+[[nodiscard]] Region reduced(const Region& region, int level);
+
 }  // namespace gq

@@ -144,7 +144,7 @@ void Work::carryChart(const std::filesystem::path& file, const std::vector<std::
             const auto reference = series->frame(series->reference);
             const auto seen =
                 carry::chartOf(*reference, series->frames, render::chartPixels(*reference),
-                               partOf(progress, 0, 0.2), stop);
+                               partOf(progress, 0, 0.2), stop, &*chart);
             if (seen) {
                 auto match = carry::matched(*chart, *seen);
                 if (!match) {

@@ -1,4 +1,5 @@
 #include "core/carry/chart_file.h"
+#include "core/carry/chart_match.h"
 
 #include <gtest/gtest.h>
 
@@ -56,6 +57,45 @@ TEST(Consensus, FindsDustThatEachFrameShowsOnlyInPart) {
     for (const auto& s : kSpots) hits += charts(*chart, s);
     EXPECT_EQ(hits, int(kSpots.size()));
     EXPECT_LE(chart->spots.size(), kSpots.size() + 1);
+}
+
+TEST(Consensus, KeepsKnownSpotsThatItsFramesCannotTellOfButNotWhatIsGone) {
+    const auto known = chartOf(10);
+    ASSERT_TRUE(known);
+    const Spot cleaned = kSpots[0], hidden = kSpots[2];
+    const Rect ground(0, 400, kSize.width, kSize.height - 400);
+    Consensus c;
+    for (std::uint32_t i = 21; i <= 26; ++i) {
+        Image clean = testkit::sky(kSize, i);
+        testkit::grass(kSize, i)(ground).copyTo(clean(ground));
+        ASSERT_TRUE(c.add(testkit::dusty(clean, {kSpots.begin() + 1, kSpots.end()}),
+                          testkit::frameOf("f", kSize)));
+    }
+    const auto alone = c.chart(), now = c.chart(&*known);
+    ASSERT_TRUE(alone && now);
+    EXPECT_FALSE(charts(*alone, hidden)) << "it lies in the grass, or this tests nothing";
+    const auto match = matched(*known, *now);
+    ASSERT_TRUE(match);
+    EXPECT_EQ(match->gone + match->moved, 1) << words(*match);
+    EXPECT_FALSE(charts(match->now, cleaned));
+    for (size_t i = 1; i < kSpots.size(); ++i) EXPECT_TRUE(charts(match->now, kSpots[i])) << i;
+}
+
+TEST(Consensus, BelievesAKnownSpotThatNoneOfItsFramesShowsClearly) {
+    const Spot faint{{300, 150}, 9, 0.018f};
+    Consensus c;
+    for (std::uint32_t i = 1; i <= 3; ++i)
+        ASSERT_TRUE(
+            c.add(testkit::dusty(testkit::sky(kSize, i), {faint}), testkit::frameOf("f", kSize)));
+    DustChart known = *c.chart();
+    EXPECT_FALSE(charts(known, faint)) << "or this tests nothing";
+    known.spots = {{disc(faint.at, faint.radius, kSize), 0.012f, 5, 9, {}},
+                   {disc({600, 150}, 9, kSize), 0.2f, 5, 9, {}}};
+    const auto now = c.chart(&known);
+    ASSERT_TRUE(now);
+    EXPECT_TRUE(charts(*now, faint));
+    EXPECT_TRUE(now->untold.empty()) << "the other is not there";
+    EXPECT_EQ(now->spots.size(), 1u);
 }
 
 TEST(Consensus, HearsTheFewCalmFramesAmongBusyOnes) {
