@@ -6,6 +6,7 @@
 
 #include "core/find/context.h"
 #include "core/pixels/parallel.h"
+#include "core/pixels/thickness.h"
 
 namespace gq::find {
 namespace {
@@ -180,14 +181,9 @@ void Subject::walk() {
     const Rect box = grown(m_region.box, int(last) + 1, m_all.labels.size());
     Mask outside(box.size(), CV_8U, cv::Scalar(255));
     outside(Rect(m_region.box.tl() - box.tl(), m_region.box.size())).setTo(0, m_region.mask);
-    cv::Mat far, deep;
+    cv::Mat far;
     cv::distanceTransform(outside, far, cv::DIST_L2, 3);
-    Mask padded;
-    cv::copyMakeBorder(m_region.mask, padded, 1, 1, 1, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
-    cv::distanceTransform(padded, deep, cv::DIST_L2, 3);
-    double widest = 0;
-    cv::minMaxLoc(deep, nullptr, &widest);
-    m_widest = float(widest);
+    m_widest = float(inscribedRadius(m_region));
     const float peak = m_context.peaks()[m_index];
     const PointF along{std::cos(m_turn), std::sin(m_turn)}, aside{-along.y, along.x};
     const int channels = m_level.colour.channels();
