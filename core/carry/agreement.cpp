@@ -4,6 +4,7 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
+#include "core/find/broad_marks.h"
 #include "core/pixels/parallel.h"
 
 namespace gq::carry {
@@ -120,14 +121,9 @@ Agreement::Weighed Agreement::weighed(const Region& region) const {
         if ((box & whole) == box) around.push_back(at(box));
     }
     if (around.size() < kEnough) return {};
-    const auto middle = [](std::vector<float>& values) {
-        const auto half = values.begin() + std::ptrdiff_t(values.size() / 2);
-        std::nth_element(values.begin(), half, values.end());
-        return *half;
-    };
-    const float usual = middle(around);
+    const float usual = find::medianOf(around);
     for (auto& v : around) v = std::abs(v - usual);
-    return {at(region.box) - usual, std::max(1.4826f * middle(around), 1e-4f)};
+    return {at(region.box) - usual, std::max(1.4826f * find::medianOf(around), 1e-4f)};
 }
 
 std::vector<Agreement::Place> Agreement::places(double falsePlaces) const {

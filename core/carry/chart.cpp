@@ -136,7 +136,7 @@ void Consensus::addKnown(const DustChart& known, DustChart& chart) const {
         const bool met = std::any_of(chart.spots.begin(), chart.spots.end(), [&](const auto& own) {
             return meets(grown(spot.region, kSlack, chart.sensor), own.region);
         });
-        if (met || spot.depth <= 0) continue;
+        if (met) continue;
         const auto apart = [&](const find::LevelPlan& plan) {
             return std::abs(std::log2(std::sqrt(spot.region.area()) / kSide) - plan.level);
         };

@@ -72,8 +72,8 @@ Lanes middleOfSquare(const std::array<const uchar*, kSide>& rows, int step) {
         for (int i = 0; i < kSide; ++i) row[size_t(i)] = cv::v_load(rows[size_t(j)] + i * step);
         sort(row);
 #pragma GCC unroll 8
-        for (int i = 0; i < kSide;
-             ++i)  // more than half are at most, or at least, as large as these
+        for (int i = 0; i < kSide; ++i)
+            // Of those left out more than half of all are at most, or at least, as large.
             if ((i + 1) * (j + 1) <= kHalf && (kSide - i) * (kSide - j) <= kHalf)
                 left[count++] = row[size_t(i)];
     }

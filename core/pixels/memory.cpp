@@ -32,16 +32,15 @@ class Planes {
     void* take(size_t bytes) {
         const size_t need = rounded(bytes);
         std::vector<Kept> gone;
-        void* out = nullptr;
         {
             const std::lock_guard lock(m_guard);
             const auto found = m_free.lower_bound(need);
             if (found != m_free.end() && found->first <= need + need / kSpare)
-                return hand(taken(found));
+                return hand(unkept(found));
             gone = surplus(need);
         }
         for (const auto& [size, plane] : gone) munmap(plane, size);
-        out = mapped(need);
+        void* out = mapped(need);
         const std::lock_guard lock(m_guard);
         return hand({need, out});
     }
@@ -64,7 +63,7 @@ class Planes {
   private:
     using Kept = std::pair<size_t, void*>;
 
-    Kept taken(std::multimap<size_t, void*>::iterator kept) {
+    Kept unkept(std::multimap<size_t, void*>::iterator kept) {
         const Kept out = *kept;
         m_kept -= out.first;
         m_free.erase(kept);
@@ -83,7 +82,7 @@ class Planes {
     std::vector<Kept> surplus(size_t bytes) {
         std::vector<Kept> out;
         while (!m_free.empty() && m_inUse + m_kept + bytes > m_most)
-            out.push_back(taken(std::prev(m_free.end())));
+            out.push_back(unkept(std::prev(m_free.end())));
         return out;
     }
 

@@ -98,6 +98,17 @@ TEST(Consensus, BelievesAKnownSpotThatNoneOfItsFramesShowsClearly) {
     EXPECT_EQ(now->spots.size(), 1u);
 }
 
+TEST(Consensus, KeepsAKnownSpotOfUnknownDepth) {
+    Consensus c;
+    for (std::uint32_t i = 1; i <= 3; ++i)
+        ASSERT_TRUE(c.add(testkit::sky(kSize, i), testkit::frameOf("f", kSize)));
+    DustChart known = *c.chart();
+    known.spots = {{disc({500, 150}, 9, kSize), 0, 1, 0, {}}};  // as marked by hand
+    const auto now = c.chart(&known);
+    ASSERT_TRUE(now);
+    EXPECT_EQ(now->spots.size() + now->untold.size(), 1u);
+}
+
 TEST(Consensus, HearsTheFewCalmFramesAmongBusyOnes) {
     const std::vector<Spot> spots{{{250, 160}, 8, 0.05f}, {{640, 420}, 9, 0.06f}};
     Consensus c;
