@@ -4,9 +4,11 @@
 
 #include "cli/batch.h"
 #include "core/carry/chart_file.h"
+#include "core/carry/chart_match.h"
 #include "core/carry/glass_dust.h"
 #include "core/files/folder_scan.h"
 #include "core/files/picture_writer.h"
+#include "core/pixels/words.h"
 #include "core/render/compose.h"
 #include "core/render/export.h"
 #include "core/render/mend_findings.h"
@@ -20,7 +22,7 @@ namespace {
 struct CarryOptions {
     std::string from, reference, chart, out, format;
     std::vector<std::string> files;
-    bool sameSource = false, heal = false, replace = false, raw = false;
+    bool sameSource = false, heal = false, replace = false, raw = false, compare = false;
     std::vector<int> corner;  ///< left, top
     int turned = 0;           ///< degrees clockwise
     PlanOptions plan;
@@ -131,7 +133,7 @@ Result<std::string> carryOne(const Job& job, const series::Frame& target, const 
         if (auto ok = render::exportRaw(frame, job.line, to, replace); !ok)
             return tl::unexpected(ok.error());
     if (target.id == job.reference.id)
-        return fmt::format("the reference, {} mends", frame.mends.size());
+        return "the reference, " + counted(long(frame.mends.size()), "mend");
     return fmt::format("{} mended, {} not visible, {} need a look", count[0], count[1], count[2]);
 }
 
@@ -177,15 +179,34 @@ Result<Job> jobFromSeries(const CarryOptions& o, const Common& common, std::vect
     return job;
 }
 
-Result<Job> jobFromChart(const CarryOptions& o, std::vector<Error>& faults) {
-    const auto chart = carry::loadChart(o.chart);
-    if (!chart) return tl::unexpected(chart.error());
+/// The chart beside what the frames show, as it will be carried.
+Result<carry::DustChart> compared(carry::DustChart known, const CarryOptions& o,
+                                  const std::vector<series::FramePtr>& frames,
+                                  const Common& common) {
+    const series::Frame& first = *frames.front();
+    auto now = carry::broughtUpToDate(std::move(known), first, frames, render::chartPixels(first),
+                                      render::originalPixels, stepReport(common, "chart"));
+    if (!now) {
+        now.error().file = o.chart;
+        return tl::unexpected(now.error());
+    }
+    fmt::print(stderr, "{}: {}\n", o.chart,
+               now->match ? carry::words(*now->match)
+                          : "these frames do not tell what changed; carried as it is");
+    return std::move(now->chart);
+}
+
+Result<Job> jobFromChart(const CarryOptions& o, const Common& common, std::vector<Error>& faults) {
     Job job;
+    const auto files = files::pictureFiles(std::vector<fs::path>(o.files.begin(), o.files.end()));
+    job.targets = series::makeSeries(files, "", faults).frames;
+    auto chart = carry::loadChart(o.chart);
+    if (chart && o.compare && !job.targets.empty())
+        chart = compared(std::move(*chart), o, job.targets, common);
+    if (!chart) return tl::unexpected(chart.error());
     job.reference = carry::asReference(*chart);
     if (!o.heal && !o.sameSource) job.shadows = carry::shadowsOf(*chart);
     job.next = job.reference.mends.size() + 1;
-    const auto files = files::pictureFiles(std::vector<fs::path>(o.files.begin(), o.files.end()));
-    job.targets = series::makeSeries(files, "", faults).frames;
     return job;
 }
 
@@ -216,7 +237,7 @@ void cutTargets(Job& job, const CarryOptions& o, std::vector<Error>& faults) {
 void run(const CarryOptions& o, Common& common) {
     setThreads(common.threads);
     std::vector<Error> faults;
-    auto job = o.chart.empty() ? jobFromSeries(o, common, faults) : jobFromChart(o, faults);
+    auto job = o.chart.empty() ? jobFromSeries(o, common, faults) : jobFromChart(o, common, faults);
     if (job) cutTargets(*job, o, faults);
     for (const auto& f : faults) complain(common, f);
     if (!job) return complain(common, job.error());
@@ -241,6 +262,10 @@ void addCarry(CLI::App& app, Common& common) {
                       "frame whose mends are carried; found and mended now if it has none");
     auto* chart = c->add_option("--chart", o.chart, "dust chart to carry instead");
     c->add_option("FRAME", o.files, "with --chart: pictures or folders");
+    c->add_flag("--compare", o.compare,
+                "look first what the frames show of the chart's dust: what is gone stays out, what "
+                "moved or came is carried too")
+        ->needs(chart);
     c->add_option("-o", o.out, "folder to write into")->required();
     c->add_flag("--same-source", o.sameSource, "keep each mend's own source in every frame");
     c->add_flag("--heal", o.heal, "heal sensor shadows, instead of dividing them out");

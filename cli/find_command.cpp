@@ -7,6 +7,7 @@
 #include "cli/common.h"
 #include "core/files/folder_scan.h"
 #include "core/files/picture_writer.h"
+#include "core/pixels/words.h"
 #include "core/render/search_series.h"
 #include "core/series/frame_json.h"
 
@@ -63,8 +64,8 @@ Status writeMask(const series::Frame& frame, const FindOptions& o, float line) {
 Status printCounts(const fs::path& file, const series::Frame& frame, float line) {
     const auto above = std::count_if(frame.findings.begin(), frame.findings.end(),
                                      [&](const auto& e) { return series::proposed(e, line); });
-    return put("-", fmt::format("{}: {} findings, {} below the line\n", file.string(), above,
-                                long(frame.findings.size()) - above));
+    return put("-", fmt::format("{}: {}, {} below the line\n", file.string(),
+                                counted(above, "finding"), long(frame.findings.size()) - above));
 }
 
 /// Tells frame by frame what searching many of them does.

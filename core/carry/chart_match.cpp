@@ -61,6 +61,21 @@ std::string words(const ChartMatch& m) {
     return out;
 }
 
+Result<UpToDate> broughtUpToDate(DustChart known, const series::Frame& reference,
+                                 const std::vector<series::FramePtr>& frames,
+                                 const PixelSource& small, const PixelSource& whole,
+                                 const Progress& progress, std::stop_token stop) {
+    const auto seen = chartOf(reference, frames, small, partOf(progress, 0, 0.5), stop, &known);
+    if (stop.stop_requested()) return cancelled();
+    if (!seen) return UpToDate{std::move(known), std::nullopt};
+    auto match = matched(known, *seen);
+    if (!match) return tl::unexpected(match.error());
+    auto chart = withShadows(std::move(match->now), frames, whole, partOf(progress, 0.5, 1), stop);
+    if (!chart) return tl::unexpected(chart.error());
+    match->now = {};
+    return UpToDate{std::move(*chart), std::move(*match)};
+}
+
 DustChart edited(DustChart chart, const series::Frame& reference) {
     const series::Frame frame = laidOn(chart.sensor, reference);
     FrameGeometry sensor;

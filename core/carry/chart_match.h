@@ -1,4 +1,6 @@
 #pragma once
+#include <optional>
+
 #include "core/carry/chart.h"
 
 namespace gq::carry {
@@ -19,6 +21,20 @@ struct ChartMatch {
 
 /// In words: "21 of 27 spots are still there, 2 moved, 3 gone, 3 new, 1 not told by these frames".
 [[nodiscard]] std::string words(const ChartMatch& match);
+
+/// A known chart as frames of a later series show its camera now.
+struct UpToDate {
+    DustChart chart;
+    std::optional<ChartMatch> match;  ///< without its chart; none: the frames are too few, or too
+                                      ///< alike, to tell, and the chart stays as it was
+};
+/// Shapes   `small` gives pixels as `Consensus::listen` takes them, `whole` a frame's own.
+/// Errors   as of `matched`; Cancelled.
+[[nodiscard]] Result<UpToDate> broughtUpToDate(DustChart known, const series::Frame& reference,
+                                               const std::vector<series::FramePtr>& frames,
+                                               const PixelSource& small, const PixelSource& whole,
+                                               const Progress& progress = {},
+                                               std::stop_token stop = {});
 
 /// The chart as edited in the reference frame's ledger: without the places that were left alone
 /// there, and with those mended by hand.

@@ -10,6 +10,7 @@
 #include "core/files/folder_scan.h"
 #include "core/files/raw_mosaic.h"
 #include "core/mend/patch.h"
+#include "core/pixels/words.h"
 #include "core/render/compose.h"
 
 namespace gq::render {
@@ -101,11 +102,6 @@ bool mendPreview(Image& preview, const series::Frame& frame, float line, std::st
     return true;
 }
 
-/// "1 mend", "2 mends".
-std::string counted(size_t n, const char* what) {
-    return fmt::format("{} {}{}", n, what, n == 1 ? "" : "s");
-}
-
 struct OpenedRaw {
     series::Frame frame;
     files::LoadedPicture loaded;
@@ -179,8 +175,9 @@ Result<std::string> exportOpenedDng(const series::Frame& raw, const Image& pixel
     if (auto ok = files::writeUnshadedDng(raw.file, target, shades, replace, onPreview); !ok)
         return tl::unexpected(ok.error());
     return fmt::format(
-        "{} divided out of the raw samples{}", counted(shades.size(), "shadow"),
-        left ? fmt::format(", {} left for the developed picture", counted(left, "mend")) : "");
+        "{} divided out of the raw samples{}", counted(long(shades.size()), "shadow"),
+        left ? fmt::format(", {} left for the developed picture", counted(long(left), "mend"))
+             : "");
 }
 
 std::vector<fs::path> deliveryPaths(const series::Frame& frame, const fs::path& folder,

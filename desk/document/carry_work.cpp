@@ -136,33 +136,25 @@ void Work::carryChart(const std::filesystem::path& file, const std::vector<std::
         tr("Carrying the chart"), this,
         [=](std::stop_token stop, const Progress& progress) {
             Outcome out{cancelled(), {}, {}};
-            auto chart = carry::loadChart(file);
-            if (!chart) {
-                out.series = tl::unexpected(chart.error());
+            auto known = carry::loadChart(file);
+            if (!known) {
+                out.series = tl::unexpected(known.error());
                 return out;
             }
             const auto reference = series->frame(series->reference);
-            const auto seen =
-                carry::chartOf(*reference, series->frames, render::chartPixels(*reference),
-                               partOf(progress, 0, 0.2), stop, &*chart);
-            if (seen) {
-                auto match = carry::matched(*chart, *seen);
-                if (!match) {
-                    match.error().file = file.string();
-                    out.series = tl::unexpected(match.error());
-                    return out;
-                }
-                out.match = carry::words(*match);
-                chart =
-                    carry::withShadows(std::move(match->now), series->frames,
-                                       render::originalPixels, partOf(progress, 0.2, 0.4), stop);
-                if (!chart) return out;
-            }  // else too few frames to tell what changed: the chart is taken as it is
-            if (stop.stop_requested()) return out;
+            auto chart = carry::broughtUpToDate(
+                std::move(*known), *reference, series->frames, render::chartPixels(*reference),
+                render::originalPixels, partOf(progress, 0, 0.4), stop);
+            if (!chart) {
+                chart.error().file = file.string();
+                out.series = tl::unexpected(chart.error());
+                return out;
+            }
+            if (chart->match) out.match = carry::words(*chart->match);
             progress(0.4);
             series::Series next = *series;
-            const auto from = carry::asReference(*chart, next.nextId);
-            const auto shadows = carry::shadowsOf(*chart, next.nextId);
+            const auto from = carry::asReference(chart->chart, next.nextId);
+            const auto shadows = carry::shadowsOf(chart->chart, next.nextId);
             next.nextId += from.mends.size();
             out.series =
                 carry::carryFrom(from, shadows, next, {from.id, {}, frames}, render::originalPixels,

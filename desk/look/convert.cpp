@@ -1,5 +1,7 @@
 #include "desk/look/convert.h"
 
+#include "core/pixels/words.h"
+
 namespace gq::desk {
 
 QImage toQImage(const Image8& image) {
@@ -34,6 +36,10 @@ QPainterPath outline(const Region& region, double tolerance) {
 
 QString text(const std::string& s) {
     return QString::fromStdString(s);
+}
+
+QString counted(qsizetype n, const QString& noun) {
+    return text(gq::counted(long(n), noun.toStdString()));
 }
 
 }  // namespace gq::desk

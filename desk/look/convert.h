@@ -19,5 +19,7 @@ namespace gq::desk {
 /// A region's outline in stored coordinates, true to `tolerance` px.
 [[nodiscard]] QPainterPath outline(const Region& region, double tolerance = 0);
 [[nodiscard]] QString text(const std::string& s);
+/// As gq::counted.
+[[nodiscard]] QString counted(qsizetype n, const QString& noun);
 
 }  // namespace gq::desk

@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QFile>
 #include <QFontDatabase>
+#include <QIconEngine>
 #include <QPainter>
 #include <QPalette>
 #include <QStyleFactory>
@@ -119,6 +120,29 @@ void loadFonts() {
             QStringLiteral(":/fonts/Inter-%1.otf").arg(QLatin1String(f)));
 }
 
+/// A drawing of lines in the text colour of the theme that holds when it is painted.
+class LineIcon : public QIconEngine {
+  public:
+    explicit LineIcon(QByteArray svg) : m_svg(std::move(svg)) {}
+    void paint(QPainter* painter, const QRect& rect, QIcon::Mode mode, QIcon::State) override {
+        QByteArray svg = m_svg;
+        const QColor& colour = mode == QIcon::Disabled ? theme().faint : theme().text;
+        svg.replace("#DFE3E1", colour.name().toLatin1());
+        QSvgRenderer(svg).render(painter, rect);
+    }
+    QPixmap pixmap(const QSize& size, QIcon::Mode mode, QIcon::State state) override {
+        QPixmap out(size);
+        out.fill(Qt::transparent);
+        QPainter painter(&out);
+        paint(&painter, QRect({}, size), mode, state);
+        return out;
+    }
+    [[nodiscard]] QIconEngine* clone() const override { return new LineIcon(*this); }
+
+  private:
+    QByteArray m_svg;
+};
+
 }  // namespace
 
 const Theme& theme() {
@@ -149,16 +173,7 @@ void applyTheme(bool dark) {
 QIcon icon(const QString& name) {
     QFile file(QStringLiteral(":/icons/%1.svg").arg(name));
     if (!file.open(QIODevice::ReadOnly)) return {};
-    QByteArray svg = file.readAll();
-    svg.replace("#DFE3E1", theme().text.name().toLatin1());
-    QSvgRenderer renderer(svg);
-    QPixmap pixmap(40, 40);
-    pixmap.fill(Qt::transparent);
-    QPainter painter(&pixmap);
-    renderer.render(&painter);
-    painter.end();
-    pixmap.setDevicePixelRatio(2);
-    return QIcon(pixmap);
+    return QIcon(new LineIcon(file.readAll()));
 }
 
 QFont titleFont() {

@@ -109,10 +109,10 @@ CarryPanel::CarryPanel(DeskDocument& document, Work& work, LiveCarry& live, Jobs
     connect(&live, &LiveCarry::changed, this, [this] {
         const QSignalBlocker quiet(m_asIGo);
         m_asIGo->setChecked(m_live.on());
-        m_asIGo->setText(
-            m_live.on()
-                ? tr("Carry as I go: %1 of %2 frames").arg(m_live.upToDate()).arg(m_live.frames())
-                : tr("Carry as I go"));
+        m_asIGo->setText(m_live.on() ? tr("Carry as I go: %1 of %2")
+                                           .arg(m_live.upToDate())
+                                           .arg(counted(m_live.frames(), tr("frame")))
+                                     : tr("Carry as I go"));
     });
     m_asIGo->setText(tr("Carry as I go"));
     connect(&document, &DeskDocument::changed, this, &CarryPanel::refresh);
@@ -192,9 +192,7 @@ void CarryPanel::refreshWhat(const series::Frame& reference) {
     }
     QStringList note;
     for (const auto& [kind, n] : kinds) {
-        const QString words = kind.isEmpty() ? tr("%1 by hand").arg(n)
-                                             : QStringLiteral("%1 %2%3").arg(n).arg(
-                                                   kind, n == 1 ? QString() : tr("s"));
+        const QString words = kind.isEmpty() ? tr("%1 by hand").arg(n) : counted(n, kind);
         m_what->addItem(words, kKind + kind);
         note << words;
     }
@@ -225,8 +223,8 @@ void CarryPanel::refresh() {
         if (const auto why = carry::refusal(*reference, *f); !why.empty())
             refused << tr("%1: %2").arg(text(f->name()), text(why));
     }
-    m_whereNote->setText(
-        tr("%1 frames%2").arg(list.size()).arg(turned ? tr(", %1 turned").arg(turned) : QString()));
+    m_whereNote->setText(tr("%1%2").arg(counted(list.size(), tr("frame")),
+                                        turned ? tr(", %1 turned").arg(turned) : QString()));
     m_refused->setText(refused.join('\n'));
     m_refused->setVisible(!refused.isEmpty());
     std::array<int, 3> count{};
@@ -237,7 +235,9 @@ void CarryPanel::refresh() {
     m_hidden->setText(QString::number(count[1]));
     m_looks->setText(QString::number(count[2]));
     m_go->setEnabled(live > 0 && !list.empty() && !m_jobs.busy());
-    m_go->setText(tr("Carry %1 mends to %2 frames").arg(live).arg(list.size()));
+    m_go->setText(tr("Carry %1 to %2")
+                      .arg(counted(qsizetype(live), tr("mend")),
+                           counted(qsizetype(list.size()), tr("frame"))));
 }
 
 }  // namespace gq::desk

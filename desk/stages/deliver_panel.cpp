@@ -169,16 +169,16 @@ void DeliverPanel::refresh() {
         pairs |= !frame->companion.empty();
     }
     m_rawToo->setVisible(pairs && !dng);
+    const QString frameCount = counted(list.size(), tr("frame"));
     m_what->setText(
-        tr("%1 frames with %2 mends%3")
-            .arg(list.size())
-            .arg(mends)
-            .arg(looks ? tr("\n⚑ %1 places still need a look; they are delivered as they came")
-                             .arg(looks)
-                       : QString()) +
-        (dng && raws < list.size() ? tr("\n⚑ %1 frames have no raw file").arg(list.size() - raws)
-                                   : QString()));
-    m_go->setText(tr("Deliver %1 frames").arg(list.size()));
+        tr("%1 with %2").arg(frameCount, counted(mends, tr("mend"))) +
+        (looks ? tr("\n⚑ %1 still to be looked at; delivered as they came")
+                     .arg(counted(looks, tr("place")))
+               : QString()) +
+        (dng && raws < list.size()
+             ? tr("\n⚑ %1 without a raw file").arg(counted(list.size() - raws, tr("frame")))
+             : QString()));
+    m_go->setText(tr("Deliver %1").arg(frameCount));
     m_go->setEnabled(!list.empty() && !m_folder->text().isEmpty() && !m_jobs.busy());
     emit planned();
 }

@@ -140,7 +140,8 @@ void FindSettings::refresh() {
         for (const auto& f : frame->findings)
             unseen += series::proposed(f, plan.line) && !series::inSight(*s, *frame, f);
     m_outputs->setVisible(screen || print);
-    m_outputs->setText(tr("%1 findings of this frame cannot be seen there").arg(unseen));
+    m_outputs->setText(
+        tr("%1 of this frame cannot be seen there").arg(counted(unseen, tr("finding"))));
     m_filling = false;
     adjustSize();
 }

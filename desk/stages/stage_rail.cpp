@@ -9,6 +9,7 @@
 
 #include "core/series/lookup.h"
 #include "desk/bench/marks.h"
+#include "desk/look/convert.h"
 #include "desk/look/theme.h"
 
 namespace gq::desk {
@@ -47,11 +48,11 @@ QString StageRail::state(Stage stage) const {
         std::ranges::count(m_work.queue(), Work::Delivery::State::Done, &Work::Delivery::state);
     switch (stage) {
         case Stage::Gather:
-            return s->frames.size() == 1 ? tr("1 frame") : tr("%1 frames").arg(s->frames.size());
+            return counted(qsizetype(s->frames.size()), tr("frame"));
         case Stage::Find:
             return tr("%1 open").arg(open);
         case Stage::Mend:
-            return mends == 1 ? tr("1 mend") : tr("%1 mends").arg(mends);
+            return counted(mends, tr("mend"));
         case Stage::Carry:
             if (m_live.on()) return tr("live %1 of %2").arg(m_live.upToDate()).arg(m_live.frames());
             return reached ? tr("%1 of %2").arg(reached).arg(s->frames.size() - 1)

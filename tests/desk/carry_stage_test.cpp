@@ -104,6 +104,64 @@ TEST_F(CarryStage, WhatWentAlongIsThereAfterReopening) {
     EXPECT_FALSE(w().liveCarry().on());
 }
 
+TEST_F(CarryStage, RunAgainItChangesNothingTwiceAndIsDoneAnewAfterUndo) {
+    begin(3);
+    const auto places = [&](size_t i) {
+        std::vector<Rect> out;
+        for (const auto& m : frame(i)->mends) out.push_back(m.mend.region.box);
+        return out;
+    };
+    clickButton(w(), "carry");
+    const auto second = places(1), third = places(2);
+    ASSERT_FALSE(third.empty());
+    clickButton(w(), "carry");
+    EXPECT_EQ(places(1), second);
+    EXPECT_EQ(places(2), third);
+    press(w(), Qt::Key_Z, Qt::ControlModifier);
+    press(w(), Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_TRUE(frame(1)->mends.empty());
+    EXPECT_TRUE(frame(1)->carried.empty()) << "the board forgets it too";
+    press(w(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_EQ(places(1), second);
+    EXPECT_EQ(frame(2)->carried.size(), frame(0)->mends.size());
+}
+
+TEST_F(CarryStage, ReplacingDropsWhatTheReferenceHasNoMore) {
+    begin(3);
+    clickButton(w(), "carry");
+    const size_t all = frame(0)->mends.size();
+    ASSERT_EQ(frame(2)->mends.size(), all);
+    press(w(), Qt::Key_3, Qt::ControlModifier);
+    w().document().selectMends({frame(0)->mends[0].id});
+    press(w(), Qt::Key_Backspace);
+    ASSERT_EQ(frame(0)->mends.size(), all - 1);
+    press(w(), Qt::Key_4, Qt::ControlModifier);
+    pick("carryExisting", 0);
+    clickButton(w(), "carry");
+    EXPECT_EQ(frame(2)->mends.size(), all) << "added to what is there";
+    pick("carryExisting", 1);
+    clickButton(w(), "carry");
+    EXPECT_EQ(frame(2)->mends.size(), all - 1);
+}
+
+TEST_F(CarryStage, AGroupIsCarriedAloneByItsName) {
+    begin(3);
+    const auto of = [&](const series::Id id) { return w().document().selectMends({id}); };
+    of(frame(0)->mends[1].id);
+    w().mendWork().setGroup("under the mast");
+    settle(w());
+    auto* what = w().findChild<QComboBox*>("carryWhat");
+    const int item = what->findText("under the mast", Qt::MatchContains);
+    ASSERT_GE(item, 0);
+    pick("carryWhat", item);
+    EXPECT_TRUE(w().findChild<QPushButton*>("carry")->text().contains("Carry 1 mend to 2 frames"));
+    clickButton(w(), "carry");
+    for (const size_t i : {1u, 2u}) {
+        ASSERT_EQ(frame(i)->carried.size(), 1u);
+        EXPECT_EQ(frame(i)->carried[0].fromMend, frame(0)->mends[1].id);
+    }
+}
+
 TEST_F(CarryStage, ABracketIsCorrectedAlikeInEveryFrame) {
     begin(4);
     w().document().setTicked(frame(1)->id, false);  // it is turned: no bracket has that
