@@ -6,6 +6,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "core/pixels/color.h"
+#include "sim/stains.h"
 
 namespace gq::sim {
 namespace {
@@ -46,6 +47,11 @@ class Bench {
             return v * std::pow(tint[size_t(c) % 3], share);
         });
         if (!cover.empty()) m_pieces.push_back({kind, cover});
+    }
+    /// Lays a stain in a manner of its own.
+    void stain() {
+        WearPiece piece = layStain(m_picture, dice);
+        if (!piece.cover.empty()) m_pieces.push_back(std::move(piece));
     }
     [[nodiscard]] PointF place() {
         return {dice.unit() * float(m_picture.cols), dice.unit() * float(m_picture.rows)};
@@ -263,6 +269,10 @@ void wearHarm(Bench& on, const WearPlan& plan, float unit) {
                  {0.92f, 0.78f, 0.58f});
     }
     for (int i = dice.count(1.5f * plan.amount); i > 0; --i) {
+        if (plan.variety > 0) {
+            on.stain();
+            continue;
+        }
         const float radius = width * dice.between(0.06f, 0.14f), edge = radius * 0.12f;
         Dice shape(dice.seed()), again = shape;
         const PointF at = on.place();

@@ -18,7 +18,7 @@ struct WearPlan {
     float amount = 1;  ///< 1 = a neglected picture; the number of pieces scales with it
     float grain = 0;   ///< deviation of grain laid over clean and worn alike, of 0..1
     /// 0..1: tones of an odd scanner, coarser grain (not on sensors), each piece in its own
-    /// softness and tint; on sensors, more hairs
+    /// softness and tint, stains of every sort; on sensors, more hairs
     float variety = 0;
     bool harm = false;  ///< prints: creases, foxing, stains and losses too; sensors: haze
 };

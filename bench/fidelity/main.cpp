@@ -31,6 +31,7 @@ struct Material {
     bool harm = false;  ///< stains and losses: not part of the mean
     int grow = 2;
     bool toned = false;  ///< pictures become toned prints of one colour first
+    float variety = 0;   ///< of the wear
 };
 
 const std::vector<Material>& materials() {
@@ -50,6 +51,14 @@ const std::vector<Material>& materials() {
          true,
          0},
         {"toned stains", sim::Medium::Print, {Stain}, {"untouched", "even-out"}, true, 0, true},
+        {"varied stains",
+         sim::Medium::Print,
+         {Stain},
+         {"untouched", "even-out"},
+         true,
+         0,
+         false,
+         1},
         {"soft shadows", sim::Medium::Sensor, {Shadow}, {"untouched", "heal", "unshade"}, true, 4},
     };
     return all;
@@ -91,6 +100,14 @@ Mask maskOf(const sim::Worn& worn, const std::vector<sim::WearKind>& kinds, int 
     return wide;
 }
 
+/// Even out keeps what lies under a stain, other wear too, which is not its task.
+Mask judgedOf(const sim::Worn& worn, const Material& m, const Mask& where) {
+    if (m.kinds != std::vector{sim::WearKind::Stain}) return where;
+    std::vector<sim::WearKind> others = sim::allWearKinds();
+    std::erase(others, sim::WearKind::Stain);
+    return where & ~maskOf(worn, others, 2);
+}
+
 struct Sum {
     accuracy::Fidelity total;
     double seconds = 0, megapixels = 0;
@@ -121,10 +138,11 @@ Status measure(const Options& o) {
             if (p.aside == o.trained) continue;
             const auto picture = accuracy::load(p, o.megapixels);
             if (!picture) return tl::unexpected(picture.error());
-            const auto worn = sim::wear(m.toned ? toned(picture->pixels) : picture->pixels,
-                                        {.medium = m.medium, .seed = seed++, .harm = m.harm});
-            const Mask where = maskOf(worn, m.kinds, m.grow);
-            if (cv::countNonZero(where) < 30) continue;
+            const auto worn = sim::wear(
+                m.toned ? toned(picture->pixels) : picture->pixels,
+                {.medium = m.medium, .seed = seed++, .variety = m.variety, .harm = m.harm});
+            const Mask where = maskOf(worn, m.kinds, m.grow), judged = judgedOf(worn, m, where);
+            if (cv::countNonZero(judged) < 30) continue;
             const Image truth = widen(narrow(worn.clean)), start = widen(narrow(worn.worn));
             for (const auto& method : methods) {
                 const auto before = std::chrono::steady_clock::now();
@@ -135,7 +153,7 @@ Status measure(const Options& o) {
                     std::chrono::duration<double>(std::chrono::steady_clock::now() - before)
                         .count();
                 s.megapixels += picture->megapixels();
-                const auto f = accuracy::fidelity(widen(narrow(*out)), truth, where);
+                const auto f = accuracy::fidelity(widen(narrow(*out)), truth, judged);
                 s.add(f);
                 if (o.each)
                     fmt::print("  {} {} {}: {:.2f} {:.2f} texture {:.2f} seam {:.2f}\n", m.title,

@@ -12,17 +12,20 @@ constexpr int kDepth = 44;  ///< px inside over which the profile is followed
 constexpr int kBands = kRimReach + kDepth + 1;
 constexpr size_t kSectors = 24;                ///< around the stain, read apart
 constexpr size_t kFewest = 6;                  ///< readings that make a mean
-constexpr double kNoise = 8;                   ///< times its noise that colour must exceed
+constexpr double kNoise = 4;                   ///< times its noise that colour must exceed
 constexpr double kBrown = 0.72, kLean = 0.25;  ///< brightness a stain takes for each part of blue
 constexpr double kOuter = 10, kInner = 12;     ///< px from the outline at which steps are sought
 constexpr int kSteps = 8;                      ///< of brightness
 constexpr double kAgreed = 16;                 ///< evidence that a step needs
 constexpr double kAgreedColoured = 45;         ///< and that much more in a coloured stain
 constexpr double kColoured = 0.1;              ///< change of blue over red of a coloured stain
+constexpr float kFlattest = 0.2f;              ///< steepness of the distance, squared
 constexpr double kWide = 4;                    ///< px of a soft stain's edge
-constexpr double kShrink = 2;                  ///< evidence that chance gives
 constexpr double kFine = 0.004;                ///< error of a step on the most even paper
 constexpr double kTextured = 0.1;              ///< error of comparing textures
+constexpr double kEnds = 0.02;                 ///< share of a profile's changes beyond its edge
+constexpr size_t kBeyond = 4;                  ///< bands that the edge is taken wider
+constexpr double kMissed = 0.1;                ///< share of a step that bands miss, as a deviation
 
 /// A number with its standard error.
 struct Estimate {
@@ -47,7 +50,8 @@ Estimate trimmedMean(std::vector<double> readings) {
 /// from each band of 1 px to the next, in one sector around the stain.
 struct Sector {
     std::array<cv::Vec3f, kBands> change{};
-    std::array<int, kBands> count{};  ///< pixels read
+    std::array<int, kBands> count{};        ///< pixels read
+    std::array<float, kBands> steepness{};  ///< of the distance, squared, added up
 };
 using Sectors = std::array<Sector, kSectors>;
 
@@ -73,13 +77,17 @@ Sectors sectorsOf(const StainField& f) {
             const int band = int(std::floor(f.distance.at<float>(y, x))) + kRimReach;
             if (band < 0 || band + 1 >= kBands || sure.at<float>(y, x) <= 0) continue;
             auto& s = out[f.sectorOf(x, y, kSectors)];
-            s.change[size_t(band)] += sx.at<cv::Vec3f>(y, x) * gx.at<float>(y, x) +
-                                      sy.at<cv::Vec3f>(y, x) * gy.at<float>(y, x);
+            const float dx = gx.at<float>(y, x), dy = gy.at<float>(y, x);
+            s.change[size_t(band)] += sx.at<cv::Vec3f>(y, x) * dx + sy.at<cv::Vec3f>(y, x) * dy;
+            s.steepness[size_t(band)] += dx * dx + dy * dy;
             ++s.count[size_t(band)];
         }
     for (auto& s : out)
         for (size_t k = 0; k < kBands; ++k)
-            if (s.count[k] > 0) s.change[k] = partsOf(s.change[k] * (1.0f / float(s.count[k])));
+            // Least squares: along a frayed outline the distance is less steep than 1.
+            if (s.count[k] > 0)
+                s.change[k] = partsOf(
+                    s.change[k] * (1 / std::max(s.steepness[k], kFlattest * float(s.count[k]))));
     return out;
 }
 
@@ -185,6 +193,39 @@ Estimate steepening(const StainField& f) {
     return readings.size() < kFewest ? Estimate{} : trimmedMean(readings);
 }
 
+/// Where bands disagree on a step's place each of them misses some of it; what is left over the
+/// whole edge, sector by sector, tells how much. `rest`: what the slope leaves in the sectors.
+void addMissed(const Sectors& rest, StainProfile& slope) {
+    std::vector<double> light(slope.size());
+    for (size_t k = 0; k < slope.size(); ++k) light[k] = double(partsOf(slope[k])[0]);
+    const double step = std::accumulate(light.begin(), light.end(), 0.0);
+    for (double& l : light) l = std::abs(l);
+    const double whole = std::accumulate(light.begin(), light.end(), 0.0);
+    if (whole <= 0) return;
+    size_t from = 0, to = 0;
+    double passed = 0;
+    for (size_t k = 0; k < light.size(); ++k) {
+        if (passed <= kEnds * whole) from = k;
+        if (passed < (1 - kEnds) * whole) to = k + 1;
+        passed += light[k];
+    }
+    from -= std::min(from, kBeyond);
+    to = std::min(to + kBeyond, light.size());
+    std::vector<double> readings;
+    for (const auto& s : rest) {
+        double sum = 0, read = 0;
+        for (size_t k = from; k < to; ++k)
+            if (s.count[k] >= 3) sum += double(s.change[k][0]), ++read;
+        if (read > 0.7 * double(to - from)) readings.push_back(sum * double(to - from) / read);
+    }
+    if (readings.size() < kFewest) return;
+    const Estimate missed = trimmedMean(readings);
+    const double noise = missed.error * missed.error + 1e-8, usual = std::pow(kMissed * step, 2),
+                 added = missed.mean * usual / (usual + noise);
+    for (size_t k = 0; k < slope.size(); ++k)
+        slope[k] += cv::Vec3f::all(float(added * light[k] / whole));
+}
+
 /// The most that blue over red changes by.
 double mostColour(const StainProfile& slope) {
     double most = 0, sum = 0;
@@ -220,13 +261,13 @@ StainProfile stainProfile(const StainField& f) {
     for (int round = 0; round < kSteps; ++round) {
         const Step step = plainestStep(sectors);
         if (step.evidence() < needed) break;
-        const double height = step.height.mean * (1 - kShrink / step.evidence());
         for (size_t k = step.from(); k < step.to(); ++k) {
-            const auto b = float(step.slope(k) * height);
+            const auto b = float(step.slope(k) * step.height.mean);
             slope[k] += cv::Vec3f::all(b);
             for (auto& s : sectors) s.change[k][0] -= b;
         }
     }
+    addMissed(sectors, slope);
     StainProfile out(kBands, cv::Vec3f());
     std::partial_sum(slope.begin(), slope.end() - 1, out.begin() + 1);
     return out;

@@ -215,6 +215,29 @@ TEST_F(EvenOut, TakesTintAndRimAwayAndKeepsTheDetail) {
     EXPECT_GT(psnr(out, clean, where), psnr(worn, clean, where) + 8);
 }
 
+TEST_F(EvenOut, LeavesLittleOfATintWhoseOutlineIsFrayed) {
+    constexpr float kTaken[] = {0.1f, 0.2f, 0.35f};
+    Image worn = clean.clone();
+    Mask outline(size, CV_8U, cv::Scalar(0)), deep = outline.clone();
+    for (int y = 0; y < size.height; ++y)
+        for (int x = 0; x < size.width; ++x) {
+            const float frayed = 8 * fractalNoise(7, float(x) / 24, float(y) / 24, 3),
+                        d = 90 + frayed - std::hypot(float(x) - 300, float(y) - 250),
+                        share = 1 / (1 + std::exp(-d / 2));
+            for (int c = 0; c < 3; ++c) {
+                auto& v = worn.ptr<ushort>(y)[3 * x + c];
+                v = ushort(float(v) * (1 - kTaken[c] * share));
+            }
+            if (share > 0.15f) outline.at<uchar>(y, x) = 255;
+            if (d > 35) deep.at<uchar>(y, x) = 255;
+        }
+    Mend m;
+    m.region = regionOf(outline);
+    m.method = Method::EvenOut;
+    const cv::Scalar after = cv::mean(mended(worn, m), deep), truth = cv::mean(clean, deep);
+    for (int c = 0; c < 3; ++c) EXPECT_NEAR(after[c] / truth[c], 1, 0.045) << c;
+}
+
 TEST_F(EvenOut, TakesGreyDirtAway) {
     const Image worn = patched(clean, {300, 250}, 90, [](float v, int, float share, float) {
         return v * (1 - 0.2f * share);
