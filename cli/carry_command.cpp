@@ -183,9 +183,9 @@ Result<Job> jobFromSeries(const CarryOptions& o, const Common& common, std::vect
 Result<carry::DustChart> compared(carry::DustChart known, const CarryOptions& o,
                                   const std::vector<series::FramePtr>& frames,
                                   const Common& common) {
-    const series::Frame& first = *frames.front();
-    auto now = carry::broughtUpToDate(std::move(known), first, frames, render::chartPixels(first),
-                                      render::originalPixels, stepReport(common, "chart"));
+    const auto small = render::chartPixels(carry::asReference(known));
+    auto now = carry::broughtUpToDate(std::move(known), frames, small, render::originalPixels,
+                                      stepReport(common, "chart"));
     if (!now) {
         now.error().file = o.chart;
         return tl::unexpected(now.error());

@@ -1,6 +1,7 @@
 #include "sim/stains.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "core/pixels/hash_noise.h"

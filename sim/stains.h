@@ -3,10 +3,10 @@
 
 namespace gq::sim {
 
-/// Lays one stain on a print (CV_32FC3, encoded values 0..1), each in its own way: outline smooth
-/// or frayed, edge sharp or soft, rim none or strong, even or cloudy, whole or hollow; brown, grey,
-/// faded towards white, bleached, paled or darkened by a power; mixing by light or by encoded
-/// values.
+/// Lays one stain on a print (CV_32F, 1 or 3 channels, encoded values 0..1), each in its own way:
+/// outline smooth or frayed, edge sharp or soft, rim none or strong, even or cloudy, whole or
+/// hollow; brown, grey, faded towards white, bleached, paled or darkened by a power; mixing by
+/// light or by encoded values.
 [[nodiscard]] WearPiece layStain(ImageF& picture, Dice& dice);
 
 }  // namespace gq::sim

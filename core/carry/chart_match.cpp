@@ -17,12 +17,15 @@ bool alike(const ChartSpot& a, const ChartSpot& b) {
     return std::hypot(apart.x, apart.y) < kStep && ratio < kLikeness && ratio > 1 / kLikeness;
 }
 
+tl::unexpected<Error> ofAnotherCamera(const DustChart& known) {
+    return fail(Error::Kind::Refused, "the chart is of another camera or sensor size", known.camera,
+                "Make a chart of this camera's own frames.");
+}
+
 }  // namespace
 
 Result<ChartMatch> matched(const DustChart& known, const DustChart& seen) {
-    if (known.camera != seen.camera || known.sensor != seen.sensor)
-        return fail(Error::Kind::Refused, "the chart is of another camera or sensor size",
-                    known.camera, "Make a chart of this camera's own frames.");
+    if (known.camera != seen.camera || known.sensor != seen.sensor) return ofAnotherCamera(known);
     ChartMatch out;
     out.now = seen;
     std::vector<bool> taken(seen.spots.size(), false);
@@ -61,16 +64,20 @@ std::string words(const ChartMatch& m) {
     return out;
 }
 
-Result<UpToDate> broughtUpToDate(DustChart known, const series::Frame& reference,
-                                 const std::vector<series::FramePtr>& frames,
+Result<UpToDate> broughtUpToDate(DustChart known, const std::vector<series::FramePtr>& frames,
                                  const PixelSource& small, const PixelSource& whole,
                                  const Progress& progress, std::stop_token stop) {
-    const auto seen = chartOf(reference, frames, small, partOf(progress, 0, 0.5), stop, &known);
+    const series::Frame sensor = asReference(known);
+    std::vector<series::FramePtr> own;
+    for (const auto& f : frames)
+        if (refusal(sensor, *f).empty()) own.push_back(f);
+    if (own.empty()) return ofAnotherCamera(known);
+    const auto seen = chartOf(sensor, own, small, partOf(progress, 0, 0.5), stop, &known);
     if (stop.stop_requested()) return cancelled();
     if (!seen) return UpToDate{std::move(known), std::nullopt};
     auto match = matched(known, *seen);
     if (!match) return tl::unexpected(match.error());
-    auto chart = withShadows(std::move(match->now), frames, whole, partOf(progress, 0.5, 1), stop);
+    auto chart = withShadows(std::move(match->now), own, whole, partOf(progress, 0.5, 1), stop);
     if (!chart) return tl::unexpected(chart.error());
     match->now = {};
     return UpToDate{std::move(*chart), std::move(*match)};

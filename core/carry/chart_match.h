@@ -22,15 +22,15 @@ struct ChartMatch {
 /// In words: "21 of 27 spots are still there, 2 moved, 3 gone, 3 new, 1 not told by these frames".
 [[nodiscard]] std::string words(const ChartMatch& match);
 
-/// A known chart as frames of a later series show its camera now.
+/// A known chart as those of a later series' frames that are of its camera show it now.
 struct UpToDate {
     DustChart chart;
     std::optional<ChartMatch> match;  ///< without its chart; none: the frames are too few, or too
                                       ///< alike, to tell, and the chart stays as it was
 };
 /// Shapes   `small` gives pixels as `Consensus::listen` takes them, `whole` a frame's own.
-/// Errors   as of `matched`; Cancelled.
-[[nodiscard]] Result<UpToDate> broughtUpToDate(DustChart known, const series::Frame& reference,
+/// Errors   Refused when no frame is of its camera; Cancelled.
+[[nodiscard]] Result<UpToDate> broughtUpToDate(DustChart known,
                                                const std::vector<series::FramePtr>& frames,
                                                const PixelSource& small, const PixelSource& whole,
                                                const Progress& progress = {},

@@ -141,10 +141,10 @@ void Work::carryChart(const std::filesystem::path& file, const std::vector<std::
                 out.series = tl::unexpected(known.error());
                 return out;
             }
-            const auto reference = series->frame(series->reference);
-            auto chart = carry::broughtUpToDate(
-                std::move(*known), *reference, series->frames, render::chartPixels(*reference),
-                render::originalPixels, partOf(progress, 0, 0.4), stop);
+            const auto small = render::chartPixels(carry::asReference(*known));
+            auto chart =
+                carry::broughtUpToDate(std::move(*known), series->frames, small,
+                                       render::originalPixels, partOf(progress, 0, 0.4), stop);
             if (!chart) {
                 chart.error().file = file.string();
                 out.series = tl::unexpected(chart.error());

@@ -6,15 +6,11 @@
 namespace gq {
 namespace {
 
+using namespace testkit;
 using nlohmann::json;
-using testkit::bytesOf;
-using testkit::gquill;
-using testkit::kSize;
-using testkit::kSpots;
-using testkit::Spot;
 
 /// The dust of testkit::Series and, later, other scenes: one spot is gone, one has come.
-class OlderChart : public testkit::Series {
+class OlderChart : public Series {
   protected:
     void SetUp() override {
         Series::SetUp();
@@ -70,6 +66,16 @@ TEST_F(OlderChart, IsCarriedAsItIsWhereTooFewFramesTell) {
     EXPECT_GT(gain(2, "two", kSpots[0]), 6);
 }
 
+TEST_F(OlderChart, IsComparedWithItsOwnCamerasFramesAlone) {
+    testkit::write(dir / "later" / "a-first.png", testkit::sky({600, 500}, 40), 16);
+    const auto r = gquill("carry --chart " + at("old.json") + " --compare " + at("later") + " -o " +
+                          at("own"));
+    EXPECT_EQ(r.exit, 1) << "one frame is refused";
+    EXPECT_NE(r.out.find(words), std::string::npos) << r.out;
+    EXPECT_NE(r.out.find("a-first.png"), std::string::npos) << r.out;
+    EXPECT_GT(gain(1, "own", fresh), 6);
+}
+
 TEST_F(OlderChart, OfAnotherCameraIsRefusedByName) {
     const auto other = testkit::sky({600, 500}, 40);
     std::filesystem::create_directories(dir / "other");
@@ -78,6 +84,7 @@ TEST_F(OlderChart, OfAnotherCameraIsRefusedByName) {
     const auto r =
         gquill("carry --chart " + at("old.json") + " --compare " + at("other") + " -o " + at("x"));
     EXPECT_EQ(r.exit, 1);
+    EXPECT_NE(r.out.find("old.json"), std::string::npos) << r.out;
     EXPECT_FALSE(std::filesystem::exists(dir / "x" / "c0.png"));
 }
 

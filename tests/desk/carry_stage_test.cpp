@@ -146,8 +146,7 @@ TEST_F(CarryStage, ReplacingDropsWhatTheReferenceHasNoMore) {
 
 TEST_F(CarryStage, AGroupIsCarriedAloneByItsName) {
     begin(3);
-    const auto of = [&](const series::Id id) { return w().document().selectMends({id}); };
-    of(frame(0)->mends[1].id);
+    w().document().selectMends({frame(0)->mends[1].id});
     w().mendWork().setGroup("under the mast");
     settle(w());
     auto* what = w().findChild<QComboBox*>("carryWhat");

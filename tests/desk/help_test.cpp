@@ -1,6 +1,5 @@
 // The window as such: commands by their words, the list of keys, light and dark.
 #include <QAction>
-#include <QComboBox>
 #include <QDialog>
 #include <QLineEdit>
 #include <QListWidget>
