@@ -110,18 +110,20 @@ Mask judgedOf(const sim::Worn& worn, const Material& m, const Mask& where) {
 
 struct Sum {
     accuracy::Fidelity total;
-    double seconds = 0, megapixels = 0;
-    int pictures = 0;
+    double seams = 0, seconds = 0, megapixels = 0;
+    int pictures = 0, withSeam = 0;
 
     void add(const accuracy::Fidelity& f) {
         total.plain += f.plain;
         total.structure += f.structure;
         total.ssim += f.ssim;
         total.texture += f.texture;
-        total.seam += f.seam;
+        seams += f.seam.value_or(0);
+        withSeam += f.seam.has_value();
         total.places += f.places;
         ++pictures;
     }
+    [[nodiscard]] double seam() const { return seams / std::max(1, withSeam); }
 };
 
 Status measure(const Options& o) {
@@ -153,11 +155,11 @@ Status measure(const Options& o) {
                     std::chrono::duration<double>(std::chrono::steady_clock::now() - before)
                         .count();
                 s.megapixels += picture->megapixels();
-                const auto f = accuracy::fidelity(widen(narrow(*out)), truth, judged);
+                const auto f = accuracy::fidelity(widen(narrow(*out)), start, truth, judged);
                 s.add(f);
                 if (o.each)
                     fmt::print("  {} {} {}: {:.2f} {:.2f} texture {:.2f} seam {:.2f}\n", m.title,
-                               p.name, method, f.structure, f.plain, f.texture, f.seam);
+                               p.name, method, f.structure, f.plain, f.texture, f.seam.value_or(0));
             }
         }
         for (const auto& method : methods) {
@@ -166,19 +168,19 @@ Status measure(const Options& o) {
             const auto& t = s.total;
             fmt::print(
                 "| {} | {} | {:.2f} | {:.2f} | {:.3f} | {:.2f} | {:.2f} | {:.1f} | {:.2f} |\n",
-                m.title, method, t.structure / n, t.plain / n, t.ssim / n, t.texture / n,
-                t.seam / n, 1e3 * s.seconds / std::max(1, t.places), s.seconds / s.megapixels);
+                m.title, method, t.structure / n, t.plain / n, t.ssim / n, t.texture / n, s.seam(),
+                1e3 * s.seconds / std::max(1, t.places), s.seconds / s.megapixels);
             std::fflush(stdout);
             if (m.harm) continue;
             means[method].add(
-                {t.plain / n, t.structure / n, t.ssim / n, t.texture / n, t.seam / n, t.places});
+                {t.plain / n, t.structure / n, t.ssim / n, t.texture / n, s.seam(), t.places});
         }
     }
     for (const auto& [method, s] : means) {
         const double n = std::max(1, s.pictures);
         fmt::print("| mean | {} | {:.2f} | {:.2f} | {:.3f} | {:.2f} | {:.2f} | | |\n", method,
                    s.total.structure / n, s.total.plain / n, s.total.ssim / n, s.total.texture / n,
-                   s.total.seam / n);
+                   s.seam());
     }
     return {};
 }

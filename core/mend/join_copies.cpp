@@ -1,6 +1,7 @@
 #include "core/mend/join_copies.h"
 
 #include <array>
+#include <opencv2/imgproc.hpp>
 
 #include "core/pixels/parallel.h"
 
@@ -11,6 +12,16 @@ constexpr int kRounds = 60;
 constexpr float kOverRelax = 1.8f;
 constexpr float kPull = 0.002f;  ///< towards the copies, beside 1 for each step
 constexpr float kEdge = 0.04f;   ///< a step that lacks more than this is an edge, and stays one
+constexpr float kStricter = 30;  ///< how much more a step counts at the rim
+constexpr float kReach = 4;      ///< px over which that falls by e
+
+/// How much the steps of each pixel count.
+ImageF strictness(const Mask& hole) {
+    ImageF depth, out;
+    cv::distanceTransform(hole, depth, cv::DIST_L2, 3);
+    cv::exp(depth / -kReach, out);
+    return 1 + kStricter * out;
+}
 
 /// A step between two neighbours: what it lacks of the copied places' step, and how much it counts.
 struct Step {
@@ -23,6 +34,7 @@ struct Step {
 void joinCopies(Level& level, const PatchMatch& match, std::stop_token stop) {
     const Size size = level.hole.size();
     const cv::Mat known = ~(level.hole | level.forbidden);
+    const ImageF strict = strictness(level.hole);
     const auto inHole = [&](const Point& p) {
         return level.hole.at<uchar>(p) > 0 && match.match(p).x >= 0;
     };
@@ -42,7 +54,8 @@ void joinCopies(Level& level, const PatchMatch& match, std::stop_token stop) {
         if (here && there) wanted *= splat(0.5f);
         out.lacking = wanted - (level.at(q.x, q.y) - level.at(p.x, p.y));
         const Vec4 square = out.lacking * out.lacking;
-        out.weight = 1 / (1 + (square[0] + square[1] + square[2]) / (3 * kEdge * kEdge));
+        out.weight = std::min(strict.at<float>(p), strict.at<float>(q)) /
+                     (1 + (square[0] + square[1] + square[2]) / (3 * kEdge * kEdge));
         return out;
     };
     const Point right(1, 0), down(0, 1);

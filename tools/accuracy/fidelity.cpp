@@ -47,8 +47,9 @@ double median(std::vector<double> values) {
     return *middle;
 }
 
-/// Mean absolute step from a region's inner rim to its outer one.
-double step(const ImageF& tone, const Region& region, Point shift) {
+/// Mean absolute step from a region's inner rim to those pixels of its outer one that `counts`
+/// (empty = all) holds.
+double step(const ImageF& tone, const Mask& counts, const Region& region, Point shift) {
     const Rect box = grown(region.box, 2, tone.size()) + shift;
     if ((box & Rect({0, 0}, tone.size())) != box) return -1;
     Mask inside(box.size(), CV_8U, cv::Scalar(0)), inner, outer;
@@ -58,6 +59,7 @@ double step(const ImageF& tone, const Region& region, Point shift) {
     cv::dilate(inside, outer, cross);
     inner = inside & ~inner;
     outer = outer & ~inside;
+    if (!counts.empty()) outer &= counts(box);
     // Each outer pixel against the mean of the inner ones beside it.
     double sum = 0;
     int n = 0;
@@ -78,19 +80,20 @@ double step(const ImageF& tone, const Region& region, Point shift) {
     return n ? sum / n : -1;
 }
 
-/// Its own step over the mean of four moved 20 px away; negative where none lies in the picture.
-double seamOf(const ImageF& tone, const Region& region) {
-    const double own = step(tone, region, {0, 0});
+/// Its own step over the mean of four moved 20 px away in the truth; negative where none lies in
+/// the picture. What else the picture bears beside the region is not the mend's.
+double seamOf(const ImageF& tone, const ImageF& truth, const Mask& unworn, const Region& region) {
+    const double own = step(tone, unworn, region, {0, 0});
     double beside = 0;
     int n = 0;
     for (const Point d : {Point(20, 0), Point(-20, 0), Point(0, 20), Point(0, -20)})
-        if (const double s = step(tone, region, d); s >= 0) beside += s, ++n;
+        if (const double s = step(truth, {}, region, d); s >= 0) beside += s, ++n;
     return own >= 0 && n ? own / (beside / n + 1e-5) : -1;
 }
 
 }  // namespace
 
-Fidelity fidelity(const Image& mended, const Image& truth, const Mask& where) {
+Fidelity fidelity(const Image& mended, const Image& worn, const Image& truth, const Mask& where) {
     Fidelity out;
     if (cv::countNonZero(where) == 0) return out;
     const ImageF a = unit(mended), b = unit(truth);
@@ -98,6 +101,7 @@ Fidelity fidelity(const Image& mended, const Image& truth, const Mask& where) {
     out.structure = decibels(blurred(a, 1.5), blurred(b, 1.5), where);
     const ImageF tone = luma(mended), before = luma(truth);
     out.ssim = cv::mean(ssimOf(tone, before), where)[0];
+    const Mask unworn = luma(worn) == before;
     const ImageF fine = tone - blurred(tone, 1.5), fineBefore = before - blurred(before, 1.5);
     std::vector<double> textures, seams;
     for (const auto& place : pieces(where)) {
@@ -106,10 +110,10 @@ Fidelity fidelity(const Image& mended, const Image& truth, const Mask& where) {
         const double was = cv::norm(fineBefore(place.box), cv::NORM_L2, place.mask);
         const double is = cv::norm(fine(place.box), cv::NORM_L2, place.mask);
         if (was > 1e-4 * std::sqrt(double(place.area()))) textures.push_back(is / was);
-        if (const double s = seamOf(tone, place); s >= 0) seams.push_back(s);
+        if (const double s = seamOf(tone, before, unworn, place); s >= 0) seams.push_back(s);
     }
     out.texture = median(textures);
-    out.seam = median(seams);
+    if (!seams.empty()) out.seam = median(seams);
     return out;
 }
 

@@ -126,6 +126,21 @@ TEST(Rebuild, IsAsFinelyTexturedAsWhatWasThere) {
     }
 }
 
+TEST(Rebuild, ShowsNoSeam) {
+    Mend m;
+    m.region = disc({200, 150}, 45, kSize);
+    m.method = Method::Rebuild;
+    for (const float softness : {0.0f, 2.0f})
+        for (const Image& clean : {testkit::grass(kSize), testkit::sky(kSize)}) {
+            m.softness = softness;
+            Image out = blanked(clean, m.region);
+            const auto patch = makePatch({out, {}}, m);
+            ASSERT_TRUE(patch);
+            lay(*patch, out);
+            EXPECT_LT(checked(out, m, *patch).seam, 1.15f);
+        }
+}
+
 TEST(Clone, CopiesTheSourceExactly) {
     Mend m;
     m.region = disc({120, 150}, 12, kSize);
