@@ -45,7 +45,8 @@ double psnr(const Image& a, const Image& b, const Mask& where) {
 
 struct Score {
     double before = 0, after = 0;
-    int harmed = 0;  ///< pixels changed outside all mends
+    double mendedGain = 0;  ///< dB, where dust was mended
+    int harmed = 0;         ///< pixels changed outside all mends
     int mended = 0, hidden = 0, looks = 0;
 };
 
@@ -61,6 +62,9 @@ Score scoreOf(const series::Frame& frame, const Image& worn, const Image& made,
     Mask laid(worn.size(), CV_8U, cv::Scalar(0)), changed;
     for (const auto& m : frame.mends)
         if (!m.muted) paint(laid, mend::footprint(m.mend, worn.size()));
+    const Mask mended = dust & laid;
+    out.mendedGain =
+        psnr(made, clean->picture.pixels, mended) - psnr(worn, clean->picture.pixels, mended);
     cv::Mat difference;
     cv::absdiff(worn, made, difference);
     cv::transform(difference, difference, cv::Matx13f(1, 1, 1));
@@ -144,6 +148,7 @@ Status measure(const Shoot& shoot, const Options& o) {
         const auto& s = scores[i];
         sum.before += s.before;
         sum.after += s.after;
+        sum.mendedGain += s.mendedGain;
         sum.harmed += s.harmed;
         sum.mended += s.mended;
         sum.hidden += s.hidden;
@@ -154,19 +159,21 @@ Status measure(const Shoot& shoot, const Options& o) {
     }
     const auto n = double(scores.size());
     fmt::print(
-        "| {} | {:.1f} -> {:.1f} | {:+.1f} | {:+.1f} {} | {} | {} | {} | {} | {} | {:.2f} ({:.2f} "
+        "| {} | {:.1f} -> {:.1f} | {:+.1f} | {:+.1f} | {:+.1f} {} | {} | {} | {} | {} | {} | "
+        "{:.2f} ({:.2f} "
         "without the chart) |\n",
-        shoot.name, sum.before / n, sum.after / n, (sum.after - sum.before) / n, least, worst,
-        worse, sum.harmed, sum.mended, sum.hidden, sum.looks, (charting + carrying) / plain,
-        carrying / plain);
+        shoot.name, sum.before / n, sum.after / n, (sum.after - sum.before) / n, sum.mendedGain / n,
+        least, worst, worse, sum.harmed, sum.mended, sum.hidden, sum.looks,
+        (charting + carrying) / plain, carrying / plain);
     return {};
 }
 
 Status run(const Options& o) {
     fmt::print(
-        "| frames | in the dust, dB | mean gain | least | worse | px changed outside | "
+        "| frames | in the dust, dB | mean gain | where mended | least | worse | px changed "
+        "outside | "
         "mended | not visible | look | time / decode + encode |\n"
-        "|---|---|---|---|---|---|---|---|---|---|\n");
+        "|---|---|---|---|---|---|---|---|---|---|---|\n");
     const fs::path own = fs::temp_directory_path() / "gentle-quill-bench-series";
     for (int i = 1; i <= o.photographs; ++i) {
         const fs::path folder = own / fmt::format("photographs-{}", i);
