@@ -79,6 +79,35 @@ TEST_F(Sources, AreMirroredByTheBox) {
     EXPECT_LT(mirrored, 2) << "left and right are exchanged";
 }
 
+TEST_F(Sources, AreScaledAndTurnedByTheBox) {
+    cloneFrom({150, 80});
+    const auto sampled = [&](float scale, float degrees) {
+        const Rect box = region().box;
+        const PointF centre(float(box.x) + float(box.width - 1) / 2,
+                            float(box.y) + float(box.height - 1) / 2);
+        const float a = -degrees * float(M_PI) / 180;
+        return differs([=, this](int x, int y) {
+            const PointF d = (PointF(middle() + Point(x, y)) - centre) / scale;
+            const PointF s = centre + PointF(*mend().source) +
+                             PointF(std::cos(a) * d.x - std::sin(a) * d.y,
+                                    std::sin(a) * d.x + std::cos(a) * d.y);
+            return Point(cvRound(s.x), cvRound(s.y));
+        });
+    };
+    // Between pixels the fine noise of this sky is averaged; its gradient tells the place.
+    const double asItIs = sampled(1, 0);
+    EXPECT_EQ(asItIs, 0);
+    slide("Scale", 125);
+    EXPECT_FLOAT_EQ(mend().turn.scale, 1.25f);
+    EXPECT_LT(sampled(1.25f, 0), sampled(1, 0)) << "the source is enlarged by a quarter";
+    slide("Scale", 100);
+    slide("Turn", 90);
+    EXPECT_FLOAT_EQ(mend().turn.degrees, 90);
+    EXPECT_LT(sampled(1, 90), 2) << "a quarter turn is exact";
+    slide("Turn", 0);
+    EXPECT_EQ(sampled(1, 0), 0);
+}
+
 TEST_F(Sources, PressureOfAPenThinsAStroke) {
     press(w(), Qt::Key_T);
     bench().setToolSize(60);
