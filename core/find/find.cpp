@@ -16,6 +16,7 @@
 namespace gq::find {
 namespace {
 
+constexpr float kAgreedOnPaper = 1.9f, kFoldedPaper = 0.8f;  ///< of longScratches
 constexpr float kListed = 0.06f;  ///< candidates less sure than this are not even listed
 
 bool wanted(const Finding& f, const FindPlan& plan) {
@@ -41,11 +42,13 @@ std::vector<Finding> judged(const Surveyed& s, const std::vector<float>& confide
     return out;
 }
 
-/// On film they are scratches; on prints folds and straight cracks.
-std::vector<Finding> longLines(const Scales& picture, Polarity polarity, Kind kind,
+/// On film they are scratches; on prints folds, which wear light, and straight cracks.
+std::vector<Finding> longLines(const Scales& picture, Polarity polarity, Origin origin,
                                std::stop_token stop) {
-    auto out = longScratches(picture, polarity, kind == Kind::Scratch ? kAgreedOnFilm : 1.9f, stop);
-    for (auto& f : out) f.kind = kind;
+    if (isFilm(origin)) return longScratches(picture, polarity, kAgreedOnFilm, stop);
+    auto out = longScratches(picture, polarity, kAgreedOnPaper, stop,
+                             polarity == Polarity::Light ? kFoldedPaper : 0);
+    for (auto& f : out) f.kind = Kind::Crack;
     return out;
 }
 
@@ -60,8 +63,7 @@ std::vector<Finding> othersOf(const Scales& picture, const FindPlan& plan, std::
     if (plan.origin == Origin::Sensor) works.emplace_back([&] { return hazes(picture, stop); });
     for (const Polarity p : polaritiesOf(plan))
         if (film || print)
-            works.emplace_back(
-                [&, p] { return longLines(picture, p, film ? Kind::Scratch : Kind::Crack, stop); });
+            works.emplace_back([&, p] { return longLines(picture, p, plan.origin, stop); });
     std::vector<std::vector<Finding>> found(works.size());
     forEachAtOnce(
         searchedAtOnce(picture.size()), int(works.size()),

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
+#include "core/find/fold.h"
 #include "core/find/run.h"
 #include "core/pixels/parallel.h"
 
@@ -211,25 +212,34 @@ Finding findingOf(const Region& region, const ImageF& plane, const ImageF& sum, 
     return f;
 }
 
+/// Lines along which the sum is at least `agreed`, but for those of a pattern.
+std::vector<Region> linesOf(const ImageF& sum, float agreed, int rows) {
+    std::vector<Region> all, out;
+    for (auto& piece : pieces(outstanding(sum, agreed, rows)))
+        if (piece.box.height >= kShortest) all.push_back(std::move(piece));
+    for (const auto& line : all) {
+        const auto rivals = std::count_if(all.begin(), all.end(), [&](const Region& other) {
+            return std::abs(other.box.x - line.box.x) < 150 && &other != &line &&
+                   other.box.y < line.box.br().y && line.box.y < other.box.br().y;
+        });
+        if (rivals <= 3) out.push_back(line);
+    }
+    return out;
+}
+
 std::vector<Finding> upright(const ImageF& plane, Polarity polarity, int level, const Size& size,
-                             float agreed, std::stop_token stop) {
+                             float agreed, float folded, std::stop_token stop) {
     const ImageF ridges = ridge(plane, stop);
     if (stop.stop_requested()) return {};
     const ImageF sum = along(ridges, stop);
     if (sum.empty()) return {};
-    const Mask places = outstanding(sum, agreed, plane.rows);
-    if (stop.stop_requested()) return {};
-    std::vector<Region> lines;
-    for (auto& piece : pieces(places))
-        if (piece.box.height >= kShortest) lines.push_back(std::move(piece));
     std::vector<Finding> out;
-    for (const auto& line : lines) {
-        const auto rivals = std::count_if(lines.begin(), lines.end(), [&](const Region& other) {
-            return std::abs(other.box.x - line.box.x) < 150 && &other != &line &&
-                   other.box.y < line.box.br().y && line.box.y < other.box.br().y;
-        });
-        if (rivals <= 3) out.push_back(findingOf(line, plane, sum, polarity, level, size, agreed));
-    }
+    for (const auto& line : linesOf(sum, agreed, plane.rows))
+        out.push_back(findingOf(line, plane, sum, polarity, level, size, agreed));
+    if (folded <= 0 || stop.stop_requested()) return out;
+    for (const auto& line : linesOf(sum, folded, plane.rows))
+        if (foldedAlong(plane, line))
+            out.push_back(findingOf(line, plane, sum, polarity, level, size, folded));
     return out;
 }
 
@@ -251,17 +261,18 @@ int scratchHalvings(const Size& size) {
 }
 
 std::vector<Finding> longScratches(const Scales& picture, Polarity polarity, float agreed,
-                                   std::stop_token stop) {
+                                   std::stop_token stop, float folded) {
     const Size size = picture.size();
     const int halvings = scratchHalvings(size);
     const Image& level = picture.at(halvings);
     if (std::min(level.cols, level.rows) < kShortest || stop.stop_requested()) return {};
     const ImageF plane = planeOf(level, polarity);
-    auto out = upright(plane, polarity, halvings, size, agreed, stop);
+    auto out = upright(plane, polarity, halvings, size, agreed, folded, stop);
     if (stop.stop_requested()) return {};
     ImageF turned;
     cv::transpose(plane, turned);
-    for (auto& f : upright(turned, polarity, halvings, {size.height, size.width}, agreed, stop))
+    for (auto& f :
+         upright(turned, polarity, halvings, {size.height, size.width}, agreed, folded, stop))
         out.push_back(transposed(std::move(f)));
     return out;
 }
