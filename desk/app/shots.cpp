@@ -35,7 +35,8 @@ fs::path linked(const fs::path& demo, const fs::path& folder, const char* series
 
 void shoot(MainWindow& w, const QString& folder, const char* name) {
     settle(w);
-    w.grab().save(folder + '/' + name + ".png");
+    const QString file = folder + '/' + name + ".png";
+    if (!w.grab().save(file)) qFatal("%s can't be written", qPrintable(file));
 }
 
 std::vector<std::string> ids(MainWindow& w) {
