@@ -160,8 +160,7 @@ Status measure(const Shoot& shoot, const Options& o) {
     const auto n = double(scores.size());
     fmt::print(
         "| {} | {:.1f} -> {:.1f} | {:+.1f} | {:+.1f} | {:+.1f} {} | {} | {} | {} | {} | {} | "
-        "{:.2f} ({:.2f} "
-        "without the chart) |\n",
+        "{:.2f} ({:.2f} without the chart) |\n",
         shoot.name, sum.before / n, sum.after / n, (sum.after - sum.before) / n, sum.mendedGain / n,
         least, worst, worse, sum.harmed, sum.mended, sum.hidden, sum.looks,
         (charting + carrying) / plain, carrying / plain);
@@ -171,8 +170,7 @@ Status measure(const Shoot& shoot, const Options& o) {
 Status run(const Options& o) {
     fmt::print(
         "| frames | in the dust, dB | mean gain | where mended | least | worse | px changed "
-        "outside | "
-        "mended | not visible | look | time / decode + encode |\n"
+        "outside | mended | not visible | look | time / decode + encode |\n"
         "|---|---|---|---|---|---|---|---|---|---|---|\n");
     const fs::path own = fs::temp_directory_path() / "gentle-quill-bench-series";
     for (int i = 1; i <= o.photographs; ++i) {

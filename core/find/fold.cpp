@@ -8,11 +8,11 @@
 namespace gq::find {
 namespace {
 
-constexpr int kParts = 8;            ///< the line is looked at in, each of which must agree
+constexpr int kParts = 8;            ///< the line is looked at in
 constexpr float kShortest = 300;     ///< px; shorter lines tell too little
 constexpr float kLeast = 0.02f;      ///< of the tones' range
 constexpr float kMost = 0.2f;        ///< more is an edge of the picture
-constexpr float kDeviations = 3.5f;  ///< of the parts' own spread that the mean must exceed
+constexpr float kDeviations = 5.0f;  ///< of the parts' own spread that the mean must exceed
 
 /// A straight line through a region.
 struct Course {
@@ -70,15 +70,19 @@ std::vector<float> differences(const ImageF& tone, const Course& c, float reach)
     return out;
 }
 
-bool agree(const std::vector<float>& parts) {
+/// All parts but the two that stand out say the same: other wear or an edge may cross a fold.
+bool agree(std::vector<float> parts) {
     if (parts.size() < kParts) return false;
+    std::sort(parts.begin(), parts.end());
+    constexpr int kTrusted = kParts - 2;
     float mean = 0, square = 0;
-    for (const float p : parts) mean += p / kParts;
-    for (const float p : parts) {
+    for (int i = 1; i <= kTrusted; ++i) mean += parts[size_t(i)] / kTrusted;
+    for (int i = 1; i <= kTrusted; ++i) {
+        const float p = parts[size_t(i)];
         if ((p > 0) != (mean > 0)) return false;
         square += (p - mean) * (p - mean);
     }
-    const float deviation = std::sqrt(square / ((kParts - 1) * kParts)) + 1e-4f;
+    const float deviation = std::sqrt(square / ((kTrusted - 1) * kTrusted)) + 1e-4f;
     const float change = std::abs(mean);
     return change > kLeast && change < kMost && change > kDeviations * deviation;
 }

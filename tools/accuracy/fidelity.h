@@ -11,8 +11,8 @@ struct Fidelity {
     double structure = 0;  ///< PSNR after both pictures are blurred with sigma 1.5, dB
     double ssim = 0;       ///< mean over the places
     double texture = 0;  ///< median over places of fine detail inside over that of the truth there
-    std::optional<double>
-        seam;  ///< step over the contour against the truth's steps over it moved 20 px away
+    /// Step over the contour against the truth's steps over it moved 20 px away.
+    std::optional<double> seam;
     int places = 0;
 };
 

@@ -44,6 +44,9 @@ TEST(FoldedAlong, TellsAFoldFromALineAndFromAnEdge) {
     EXPECT_FALSE(folded(lined(clean, 0.35f))) << "no side is lit";
     EXPECT_TRUE(folded(shaded(clean, 0.06, 12)));
     EXPECT_TRUE(folded(shaded(clean, -0.06, 12))) << "lit from the other side";
+    Image crossed = shaded(clean, 0.06, 12);
+    cv::ellipse(crossed, {kAt + 20, 300}, {60, 40}, 30, 0, 360, cv::Scalar(9000, 9000, 9000), -1);
+    EXPECT_TRUE(folded(crossed)) << "something else lies on a part of it";
     EXPECT_FALSE(folded(shaded(clean, 0.06, 12), 250)) << "too short to tell";
     EXPECT_FALSE(folded(shaded(clean, 0.06, 12, 0, 350))) << "along a part only";
     Image edge = clean.clone();
@@ -56,9 +59,10 @@ TEST(FoldedAlong, IsNotMisledByTexture) {
     EXPECT_TRUE(folded(shaded(testkit::grass(kSize), 0.08, 14)));
 }
 
-TEST(Find, SeesAFoldOfAPrintAsOneCrackAndNoneWithoutIt) {
+TEST(Find, SeesAFaintFoldOfAPrintWholeAndNoneWithoutIt) {
     const auto longest = [](const Image& picture) {
         const auto found = find({picture, 16}, {.origin = Origin::Print});
+        EXPECT_TRUE(found);
         float out = 0;
         for (const auto& f : *found)
             if (f.kind == Kind::Crack && f.confidence >= 0.5f && f.region.box.contains({kAt, 350}))
