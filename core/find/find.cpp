@@ -4,6 +4,7 @@
 #include <opencv2/core.hpp>
 
 #include "core/find/bared_paper.h"
+#include "core/find/bridge.h"
 #include "core/find/confidence.h"
 #include "core/find/hazes.h"
 #include "core/find/infrared_find.h"
@@ -114,7 +115,10 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
     if (plan.origin == Origin::Print) nameLosses(all, scales);
     std::erase_if(all, [&](const Finding& f) { return !wanted(f, plan); });
     addOthers(std::move(others), picture, plan, guides, all);
-    return joined(std::move(all), picture.size());
+    all = joined(std::move(all), picture.size());
+    all = bridged(std::move(all), picture.pixels, plan.origin, stop);
+    if (stop.stop_requested()) return cancelled();
+    return all;
 }
 
 }  // namespace gq::find

@@ -69,21 +69,6 @@ bool follow(const Ends& a, const Ends& b, Kind kind) {
     return false;
 }
 
-void absorb(Finding& into, const Finding& piece, const Size& picture) {
-    const Rect box = into.region.box | piece.region.box;
-    Mask mask(box.size(), CV_8U, cv::Scalar(0));
-    for (const Region* r : {&std::as_const(into).region, &piece.region}) {
-        cv::Mat part = mask(r->box - box.tl());
-        cv::bitwise_or(part, r->mask, part);
-    }
-    const float area = float(into.region.area() + piece.region.area());
-    into.region = {box & Rect({0, 0}, picture), mask};
-    into.measures.length += piece.measures.length;
-    into.measures.width = area / into.measures.length;
-    into.measures.size = std::sqrt(area * 1.273f);
-    into.confidence = std::max(into.confidence, piece.confidence);
-}
-
 std::vector<Finding> linked(std::vector<Finding> all, const Size& picture) {
     std::vector<Ends> ends;
     for (const auto& f : all) ends.push_back(endsOf(f));
@@ -111,6 +96,21 @@ std::vector<Finding> linked(std::vector<Finding> all, const Size& picture) {
 }
 
 }  // namespace
+
+void absorb(Finding& into, const Finding& piece, const Size& picture) {
+    const Rect box = into.region.box | piece.region.box;
+    Mask mask(box.size(), CV_8U, cv::Scalar(0));
+    for (const Region* r : {&std::as_const(into).region, &piece.region}) {
+        cv::Mat part = mask(r->box - box.tl());
+        cv::bitwise_or(part, r->mask, part);
+    }
+    const float area = float(into.region.area() + piece.region.area());
+    into.region = {box & Rect({0, 0}, picture), mask};
+    into.measures.length += piece.measures.length;
+    into.measures.width = area / into.measures.length;
+    into.measures.size = std::sqrt(area * 1.273f);
+    into.confidence = std::max(into.confidence, piece.confidence);
+}
 
 std::vector<Finding> joined(std::vector<Finding> all, const Size& picture) {
     std::stable_sort(all.begin(), all.end(), [](const Finding& a, const Finding& b) {

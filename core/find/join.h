@@ -12,4 +12,7 @@ namespace gq::find {
 /// the shape of all.
 [[nodiscard]] std::vector<Finding> joined(std::vector<Finding> all, const Size& picture);
 
+/// Makes `piece` a part of `into`.
+void absorb(Finding& into, const Finding& piece, const Size& picture);
+
 }  // namespace gq::find
