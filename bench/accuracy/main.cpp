@@ -58,9 +58,9 @@ struct Row {
 };
 
 void print(const char* title, float line, const Row& r) {
-    fmt::print("| {} | {:.2f} | {:.3f} | {:.2f} {} | {:.3f} | {:.3f} | {:.2f} | {:.1f} |", title,
-               line, r.f1 / std::max(1, r.pictures), r.worst, r.worstName, r.sum.recall(),
-               r.sum.precision(), r.clean.wrongPerMegapixel(), r.worstClean);
+    fmt::print("| {} | {:.2f} | {:.3f} | {:.2f} {} | {:.3f} | {:.3f} | {:.2f} | {:.2f} | {:.1f} |",
+               title, line, r.f1 / std::max(1, r.pictures), r.worst, r.worstName, r.sum.recall(),
+               r.sum.precision(), r.sum.lineShare(), r.clean.wrongPerMegapixel(), r.worstClean);
     for (const auto& [kind, c] : r.sum.kinds)
         fmt::print(" {} {}/{}", sim::word(kind), c.found, c.asked);
     fmt::print(" |\n");
@@ -176,8 +176,8 @@ int main(int argc, char** argv) {
     app.add_flag("--ceiling", o.ceiling, "what there is to judge, as if all of it were sure");
     CLI11_PARSE(app, argc, argv);
     fmt::print(
-        "| origin | line | mean F1 | worst | recall | precision | false/MP unworn | worst | by "
-        "kind |\n|---|---|---|---|---|---|---|---|---|\n");
+        "| origin | line | mean F1 | worst | recall | precision | of lines | false/MP unworn | "
+        "worst | by kind |\n|---|---|---|---|---|---|---|---|---|---|\n");
     for (const auto& origin : kOrigins) {
         if (!o.only.empty() && o.only != origin.title) continue;
         if (const auto done = measure(origin, o); !done) return report(done);

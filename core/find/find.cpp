@@ -10,6 +10,7 @@
 #include "core/find/infrared_find.h"
 #include "core/find/join.h"
 #include "core/find/kind.h"
+#include "core/find/line_ends.h"
 #include "core/find/long_scratches.h"
 #include "core/find/losses.h"
 #include "core/find/stains.h"
@@ -116,6 +117,7 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
     std::erase_if(all, [&](const Finding& f) { return !wanted(f, plan); });
     addOthers(std::move(others), picture, plan, guides, all);
     all = joined(std::move(all), picture.size());
+    if (isFilm(plan.origin)) followEnds(all, picture.pixels, stop);
     all = bridged(std::move(all), picture.pixels, plan.origin, stop);
     if (stop.stop_requested()) return cancelled();
     return all;

@@ -14,12 +14,15 @@ constexpr float kStep = 2;         ///< px a step
 constexpr int kLongest = 2000;     ///< steps each way
 constexpr int kGap = 4;            ///< steps without a line before it ends
 constexpr float kWeakest = 0.35f;  ///< of the first point's contrast
+constexpr float kLeast = 0.015f;   ///< contrast where a line starts
+constexpr float kClear = 4;  ///< contrast over its flanks' unevenness, when nobody points at it
 
 /// Contrast and middle of a line across a place.
 struct Cross {
     float contrast = 0;  ///< signed; 0 = none
     float shift = 0;     ///< of the middle along the normal, px
     float width = 0;
+    float uneven = 0;  ///< deviation of the tones beside it
 };
 
 class Tracer {
@@ -42,6 +45,8 @@ class Tracer {
             if (std::abs(int(i) - kReach) > 6) flank.push_back(v[i]);
         std::nth_element(flank.begin(), flank.begin() + long(flank.size() / 2), flank.end());
         const float base = flank[flank.size() / 2];
+        for (float& x : flank) x = std::abs(x - base);
+        std::nth_element(flank.begin(), flank.begin() + long(flank.size() / 2), flank.end());
         int best = kReach;
         float most = 0;
         for (int i = kReach - window; i <= kReach + window; ++i) {
@@ -51,6 +56,7 @@ class Tracer {
         }
         if (most <= 0) return {};
         Cross out;
+        out.uneven = 1.4826f * flank[flank.size() / 2];
         out.contrast = v[size_t(best)] - base;
         int low = best, high = best;
         const auto half = [&](int i) { return (v[size_t(i)] - base) / out.contrast > 0.5f; };
@@ -61,9 +67,10 @@ class Tracer {
         return out;
     }
 
-    /// One way from a start; points after the start.
+    /// One way from a start; points after the start. `clear` asks for so much contrast over the
+    /// unevenness beside the line.
     std::vector<PointF> follow(PointF p, PointF along, const Cross& first,
-                               std::vector<float>& widths) const {
+                               std::vector<float>& widths, float clear = 0) const {
         std::vector<PointF> out;
         int missed = 0;
         const float sign = first.contrast > 0 ? 1.0f : -1.0f;
@@ -72,8 +79,8 @@ class Tracer {
             const PointF next = p + along * kStep;
             if (!inside(next)) break;
             const Cross c = cross(next, along, sign, 3);
-            const bool line = std::abs(c.contrast) > kWeakest * std::abs(first.contrast) &&
-                              c.width < 2.5f * first.width + 2;
+            const float least = std::max(kWeakest * std::abs(first.contrast), clear * c.uneven);
+            const bool line = std::abs(c.contrast) > least && c.width < 2.5f * first.width + 2;
             if (!line) {
                 if (++missed > kGap) break;
                 p = next;
@@ -135,7 +142,7 @@ Trace traceLine(const Image& pixels, PointF at) {
             way = along;
         }
     }
-    if (std::abs(best.contrast) < 0.015f) return {};
+    if (std::abs(best.contrast) < kLeast) return {};
     const PointF normal(-way.y, way.x), start = at + normal * best.shift;
     std::vector<float> widths{best.width};
     auto back = tracer.follow(start, way * -1.0f, best, widths);
@@ -148,6 +155,19 @@ Trace traceLine(const Image& pixels, PointF at) {
     for (const float w : widths) out.width += w / float(widths.size());
     if (out.path.size() < 4) return {};
     return out;
+}
+
+std::vector<PointF> traceOn(const Image& pixels, PointF before, PointF end, Polarity polarity) {
+    const Tracer tracer(pixels);
+    PointF along = end - before;
+    const float far = std::hypot(along.x, along.y);
+    if (far == 0 || !tracer.inside(before) || !tracer.inside(end)) return {};
+    along *= 1 / far;
+    const float sign = polarity == Polarity::Light ? 1.0f : -1.0f;
+    const Cross first = tracer.cross(before, along, sign, 3);
+    if (sign * first.contrast < std::max(kLeast, kClear * first.uneven)) return {};
+    std::vector<float> widths;
+    return tracer.follow(end, along, first, widths, kClear);
 }
 
 }  // namespace gq::find

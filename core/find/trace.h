@@ -1,7 +1,7 @@
 #pragma once
 #include <vector>
 
-#include "core/pixels/region.h"
+#include "core/find/finding.h"
 
 namespace gq::find {
 
@@ -16,5 +16,12 @@ struct Trace {
 /// to 8 px. At most 4000 px each way.
 /// Shapes   `pixels` of 16 bits. Threads: re-entrant.
 [[nodiscard]] Trace traceLine(const Image& pixels, PointF at);
+
+/// Where a line goes on beyond its known end, a point every 2 px; `before` lies on it some px short
+/// of the end. Stricter than `traceLine`, since nobody points at it: the line must stand out four
+/// times as far as the tones beside it vary.
+/// Shapes   `pixels` of 16 bits. Threads: re-entrant.
+[[nodiscard]] std::vector<PointF> traceOn(const Image& pixels, PointF before, PointF end,
+                                          Polarity polarity);
 
 }  // namespace gq::find

@@ -85,11 +85,17 @@ double Score::f1() const {
     return p + r > 0 ? 2 * p * r / (p + r) : 0;
 }
 
+double Score::lineShare() const {
+    return askedLine > 0 ? foundLine / askedLine : 1.0;
+}
+
 void Score::add(const Score& other) {
     for (const auto& [kind, c] : other.kinds) {
         kinds[kind].asked += c.asked;
         kinds[kind].found += c.found;
     }
+    askedLine += other.askedLine;
+    foundLine += other.foundLine;
     findings += other.findings;
     wrong += other.wrong;
     megapixels += other.megapixels;
@@ -124,7 +130,12 @@ Score score(const std::vector<find::Finding>& findings, float line, const sim::W
                 ++count.asked;
                 Mask on;
                 cv::bitwise_and(marked(box), mask, on);
-                count.found += cv::countNonZero(on) >= 0.3 * area;
+                const int covered = cv::countNonZero(on);
+                count.found += covered >= 0.3 * area;
+                if (piece.kind == sim::WearKind::Scratch || piece.kind == sim::WearKind::Crack) {
+                    out.askedLine += area;
+                    out.foundLine += covered;
+                }
             }
     }
     return out;
