@@ -2,6 +2,7 @@
 #include <fmt/core.h>
 
 #include <QScrollBar>
+#include <QSettings>
 #include <QTemporaryDir>
 #include <QTest>
 #include <algorithm>
@@ -209,6 +210,7 @@ int main(int argc, char** argv) {
     const auto wanted = [&](const char* part) { return only.empty() || only == part; };
     applyTheme(true);
     QTemporaryDir scratch;
+    QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, scratch.path());
     const fs::path folder = scratch.path().toStdString();
     fmt::print("| ms | half of them | 95 of 100 | aim |\n|---|---|---|---|\n");
     if (wanted("start")) {

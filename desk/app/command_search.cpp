@@ -29,14 +29,15 @@ CommandSearch::CommandSearch(const Actions& actions, QWidget* parent)
 void CommandSearch::narrow(const QString& words) {
     m_list->clear();
     for (const auto& c : m_actions.all()) {
-        if (c.id.isEmpty() || !c.action->isEnabled()) continue;
+        if (c.how != Actions::Command::How::Run || !c.action->isEnabled()) continue;
+        const QString key = Actions::keyText(c);
         const QString line = QStringLiteral("%1 › %2").arg(c.menu, c.action->text().remove('&'));
         bool fits = true;
         for (const auto& w : words.split(' ', Qt::SkipEmptyParts))
             fits = fits && (line + ' ' + c.help).contains(w, Qt::CaseInsensitive);
         if (!fits) continue;
         auto* item = new QListWidgetItem(
-            c.key.isEmpty() ? line : QStringLiteral("%1    %2").arg(line, c.key), m_list);
+            key.isEmpty() ? line : QStringLiteral("%1    %2").arg(line, key), m_list);
         item->setData(Qt::UserRole, c.id);
         item->setToolTip(c.help);
     }

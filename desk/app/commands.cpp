@@ -3,7 +3,6 @@
 #include <QFileDialog>
 
 #include "desk/app/command_search.h"
-#include "desk/app/keys_dialog.h"
 #include "desk/app/main_window.h"
 #include "desk/look/theme.h"
 
@@ -58,6 +57,10 @@ void MainWindow::addCommands() {
                        setStage(Stage::Carry);
                        m_carry->carry();
                    });
+    m_actions->add(
+        "asIGo", tr("Carry"), tr("Carry as I go"), "C",
+        tr("Each mend of the reference goes to the ticked frames at once; again to stop"),
+        [this] { m_live->setOn(!m_live->on()); });
     m_actions->add("deliverRun", tr("Deliver"), tr("Deliver the ticked frames"), "Ctrl+E",
                    tr("Write the finished files"), [this] {
                        setStage(Stage::Deliver);
@@ -66,8 +69,8 @@ void MainWindow::addCommands() {
     m_actions->add("search", help, tr("Search commands"), "Ctrl+Space",
                    tr("Find any command by its words"),
                    [this] { (new CommandSearch(*m_actions, this))->show(); });
-    m_actions->add("keys", help, tr("Keys"), "F1", tr("All keys"),
-                   [this] { KeysDialog(*m_actions, this).exec(); });
+    m_actions->add("keys", help, tr("Keys"), "F1", tr("See and change all keys"),
+                   [this] { askPreferences(true); });
 }
 
 void MainWindow::addGuideCommands() {
@@ -112,6 +115,9 @@ void MainWindow::addEditCommands() {
                        else
                            m_document->select(0);
                    });
+    m_actions->add("preferences", edit, tr("Preferences…"), "Ctrl+,",
+                   tr("Light or dark, the grey around the picture, keys"),
+                   [this] { askPreferences(false); });
     m_actions->add("mend", mend, tr("Mend it"), "M", tr("Mend the selected finding"),
                    [this] { m_work->mendOne(m_document->selected()); });
     m_actions->add("mendAll", mend, tr("Mend all above the line"), "Ctrl+M",
@@ -160,7 +166,7 @@ void MainWindow::addEditCommands() {
 
 void MainWindow::addViewCommands() {
     const QString view = tr("View");
-    m_actions->list(view, tr("Hold for before"), "B");
+    m_actions->hold("before", view, tr("Before, while held"), "B");
     m_actions->add("wipe", view, tr("Wipe compare"), "W",
                    tr("Before and after with a seam to drag"),
                    [this] { m_bench->toggle(Compare::Wipe); });
@@ -216,8 +222,10 @@ void MainWindow::addViewCommands() {
                    [this] { m_side->setVisible(!m_side->isVisible()); });
     m_actions->add("theme", view, tr("Light or dark window"), {},
                    tr("The picture's surround stays the same grey"), [this] {
-                       applyTheme(!theme().dark);
-                       for (auto* w : findChildren<QWidget*>()) w->update();
+                       m_preferences.setDark(!theme().dark);
+                       applyLook();
+                       if (const auto problem = m_preferences.problem(); !problem.isEmpty())
+                           note(problem);
                    });
 }
 

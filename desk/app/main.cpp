@@ -19,7 +19,8 @@ int main(int argc, char** argv) {
     parser.addPositionalArgument("path", "a series folder, a folder of pictures, or pictures",
                                  "[path...]");
     parser.process(app);
-    gq::desk::applyTheme(true);
+    const gq::desk::Preferences preferences;
+    gq::desk::applyTheme(preferences.dark(), preferences.surround() / 100.0);
     QApplication::setWindowIcon(QIcon(":/icons/gentle-quill.svg"));
     gq::desk::MainWindow window;
     window.show();

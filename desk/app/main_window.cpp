@@ -6,6 +6,7 @@
 #include <QMenuBar>
 #include <QVBoxLayout>
 
+#include "desk/app/preferences_dialog.h"
 #include "desk/jobs/device.h"
 #include "desk/look/convert.h"
 #include "desk/look/theme.h"
@@ -20,10 +21,11 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     m_work = new Work(*m_document, *m_pictures, *m_jobs, this);
     m_live = new LiveCarry(*m_document, *m_jobs, this);
     m_frames = new FrameModel(*m_document, *m_crops, this);
-    m_actions = new Actions(this);
+    m_actions = new Actions(this, m_preferences);
     build();
     addCommands();
     m_actions->fill(*menuBar());
+    m_actions->nameKeys();
     connectParts();
     resize(1280, 800);
     setMinimumSize(1000, 640);
@@ -202,6 +204,18 @@ void MainWindow::bringInto(const QString& device, const QString& folder) {
         });
 }
 
+void MainWindow::applyLook() {
+    applyTheme(m_preferences.dark(), m_preferences.surround() / 100.0);
+    for (auto* w : findChildren<QWidget*>()) w->update();
+}
+
+void MainWindow::askPreferences(bool keys) {
+    PreferencesDialog dialog(*m_actions, m_preferences, this);
+    connect(&dialog, &PreferencesDialog::lookChanged, this, &MainWindow::applyLook);
+    if (keys) dialog.showKeys();
+    dialog.exec();
+}
+
 void MainWindow::note(const QString& words) {
     m_notice->note(words);
 }
@@ -216,8 +230,8 @@ void MainWindow::refresh() {
     const auto* m = open ? m_document->selectedMend() : nullptr;
     const auto* f = open ? m_document->selectedFinding() : nullptr;
     for (const auto& c : m_actions->all())
-        if (c.action && !c.id.isEmpty() && c.menu != tr("Help") && c.id != "open" &&
-            c.id != "add" && c.id != "quit" && c.id != "search")
+        if (c.menu != tr("Help") && c.id != "open" && c.id != "add" && c.id != "quit" &&
+            c.id != "preferences" && c.id != "theme")
             c.action->setEnabled(open);
     auto* undo = m_actions->get("undo");
     auto* redo = m_actions->get("redo");
@@ -243,17 +257,15 @@ bool MainWindow::settled() const {
 }
 
 void MainWindow::keyPressEvent(QKeyEvent* e) {
-    if (e->key() == Qt::Key_B && !e->modifiers() && !e->isAutoRepeat())
-        m_bench->holdBefore(true);
-    else
-        QMainWindow::keyPressEvent(e);
+    if (!m_actions->isKeyOf("before", *e)) return QMainWindow::keyPressEvent(e);
+    m_held = e->key();
+    m_bench->holdBefore(true);
 }
 
 void MainWindow::keyReleaseEvent(QKeyEvent* e) {
-    if (e->key() == Qt::Key_B && !e->isAutoRepeat())
-        m_bench->holdBefore(false);
-    else
-        QMainWindow::keyReleaseEvent(e);
+    if (e->key() != m_held || e->isAutoRepeat()) return QMainWindow::keyReleaseEvent(e);
+    m_held = 0;
+    m_bench->holdBefore(false);
 }
 
 void MainWindow::closeEvent(QCloseEvent* e) {

@@ -66,11 +66,14 @@ class MainWindow : public QMainWindow {
     void addViewCommands();
     void askFolder();
     void note(const QString& words);
+    void applyLook();  ///< as the preferences say
+    void askPreferences(bool keys);
     void bringIn(const QString& device);
     void tell(const Error& error);
     void refresh();
     void find(bool wholeSeries);
 
+    Preferences m_preferences;
     Jobs* m_jobs;
     DeskDocument* m_document;
     Pictures* m_pictures;
@@ -96,6 +99,7 @@ class MainWindow : public QMainWindow {
     ContactSheet* m_sheet;
     Notice* m_notice;
     QLabel* m_saveState;
+    int m_held = 0;  ///< the key that shows the picture as it was; 0 = none
 };
 
 }  // namespace gq::desk

@@ -1,6 +1,7 @@
 // Makes the pictures of docs/screenshots by working through the demo series.
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QSettings>
 #include <QTemporaryDir>
 #include <QTest>
 
@@ -196,6 +197,7 @@ int main(int argc, char** argv) {
     }
     applyTheme(true);
     QTemporaryDir temporary;
+    QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, temporary.path());
     const fs::path scratch = temporary.path().toStdString(), demo = argv[1];
     const std::pair<const char*, void (*)(const fs::path&, const QString&)> all[]{
         {"cloud-watch", shootCloudWatch}, {"roll-7", shootRoll}, {"keepers-album", shootAlbum}};

@@ -221,17 +221,13 @@ void BenchView::keyPressEvent(QKeyEvent* e) {
                                                           : Point();
              by != Point() && m_document.selectedMend())
         m_mends.nudge(by);
-    else if (e->key() == Qt::Key_B && !e->modifiers()) {
-        if (!e->isAutoRepeat()) holdBefore(true);
-    } else
+    else
         QWidget::keyPressEvent(e);
 }
 
 void BenchView::keyReleaseEvent(QKeyEvent* e) {
     if (e->key() == Qt::Key_Space && !e->isAutoRepeat())
         m_space = false;
-    else if (e->key() == Qt::Key_B && !e->isAutoRepeat())
-        holdBefore(false);
     else
         QWidget::keyReleaseEvent(e);
 }

@@ -8,6 +8,7 @@
 #include "desk/bench/marks.h"
 #include "desk/bench/rounds.h"
 #include "desk/look/convert.h"
+#include "desk/look/key_hint.h"
 #include "desk/look/theme.h"
 
 namespace gq::desk {
@@ -19,8 +20,9 @@ void BenchView::paintEvent(QPaintEvent* e) {
     if (!m_pictures.frame() || m_pictures.before().empty()) {
         p.setPen(QColor("#202020"));
         p.drawText(rect(), Qt::AlignCenter,
-                   m_document.isOpen() ? tr("Opening the frame")
-                                       : tr("Open a folder of pictures to begin  (Ctrl+O)"));
+                   m_document.isOpen()
+                       ? tr("Opening the frame")
+                       : tr("Open a folder of pictures to begin%1").arg(keyHint(*this, "open")));
         return;
     }
     if (m_compare == Compare::Beside) paintBeside(p);

@@ -37,8 +37,8 @@ ValueSlider::ValueSlider(const QString& name, int least, int most, QWidget* pare
     connect(m_number, &QSpinBox::valueChanged, this, [this](int v) { m_slider->setValue(v); });
 }
 
-void ValueSlider::stretch() {
-    findChild<QLabel*>()->setFixedWidth(64);
+void ValueSlider::stretch(int nameWidth) {
+    findChild<QLabel*>()->setFixedWidth(nameWidth);
     m_slider->setMinimumWidth(70);
     m_slider->setMaximumWidth(QWIDGETSIZE_MAX);
     m_number->setFixedWidth(40);
@@ -98,24 +98,25 @@ QWidget* Tray::makeToolBox() {
     m_tools = new QButtonGroup(this);
     struct Held {
         Tool tool;
+        const char* command;
         QString name, help;
     };
     const std::vector<Held> all{
-        {Tool::Touch, tr("Touch"), tr("Click a spot or drag along a hair (T)")},
-        {Tool::Path, tr("Path"),
-         tr("Click from end to end, double click ends; Ctrl and click follows a line by itself "
-            "(P)")},
-        {Tool::Outline, tr("Outline"),
+        {Tool::Touch, "touch", tr("Touch"), tr("Click a spot or drag along a hair")},
+        {Tool::Path, "path", tr("Path"),
+         tr("Click from end to end, double click ends; Ctrl and click follows a line by itself")},
+        {Tool::Outline, "outline", tr("Outline"),
          tr("Drag around an area, or click its corners; Shift adds, Alt takes away, Ctrl and click "
-            "takes a similar tone (O)")},
-        {Tool::TouchIn, tr("Touch-in"), tr("Paint a tone; Alt and click picks it (I)")},
-        {Tool::Sift, tr("Sift"), tr("Drag around specks: each is mended by itself (D)")}};
+            "takes a similar tone")},
+        {Tool::TouchIn, "touchIn", tr("Touch-in"), tr("Paint a tone; Alt and click picks it")},
+        {Tool::Sift, "sift", tr("Sift"), tr("Drag around specks: each is mended by itself")}};
     for (const auto& held : all) {
         auto* b = new QPushButton(held.name);
         b->setObjectName("tool");
         b->setCheckable(true);
         b->setProperty("segment", true);
         b->setToolTip(held.help);
+        b->setProperty("command", held.command);
         b->setFocusPolicy(Qt::NoFocus);
         m_tools->addButton(b, int(held.tool));
         row->addWidget(b);
@@ -141,10 +142,12 @@ Tray::Tray(DeskDocument& document, GuideWork& guides, BenchView& bench, Jobs& jo
     row->setSpacing(10);
     m_findHere = new QPushButton(tr("Find here"));
     m_findHere->setIcon(icon("find"));
-    m_findHere->setToolTip(tr("Search this frame (Ctrl+F)"));
+    m_findHere->setToolTip(tr("Search this frame"));
+    m_findHere->setProperty("command", "find");
     m_findSeries = new QPushButton(tr("Find on all"));
     m_findSeries->setObjectName("findSeries");
-    m_findSeries->setToolTip(tr("Search the whole series (Ctrl+Shift+F)"));
+    m_findSeries->setToolTip(tr("Search the whole series"));
+    m_findSeries->setProperty("command", "findAll");
     m_lookFor = new QPushButton(tr("Look for…"));
     m_lookFor->setObjectName("lookFor");
     m_lookFor->setToolTip(tr("Kinds, light or dark, sizes, strength, and the sight line"));
@@ -174,14 +177,16 @@ Tray::Tray(DeskDocument& document, GuideWork& guides, BenchView& bench, Jobs& jo
     lights->setSpacing(0);
     m_lights = new QButtonGroup(this);
     const QStringList names{tr("Plain"), tr("Raking"), tr("Low"), tr("Deep"), tr("Sought")};
-    const QStringList tips{tr("The picture as it is"), tr("Relief of local contrast (R)"),
+    const QStringList tips{tr("The picture as it is"), tr("Relief of local contrast"),
                            tr("Darker, for bright skies"), tr("Black point raised"),
                            tr("What Find sees: departure over the local noise")};
+    const QStringList commands{{}, "raking", {}, {}, "sought"};
     for (int i = 0; i < names.size(); ++i) {
         auto* b = new QPushButton(names[i]);
         b->setCheckable(true);
         b->setProperty("segment", true);
         b->setToolTip(tips[i]);
+        b->setProperty("command", commands[i]);
         b->setFocusPolicy(Qt::NoFocus);
         m_lights->addButton(b, i);
         lights->addWidget(b);

@@ -20,7 +20,8 @@ class ValueSlider : public QWidget {
     ValueSlider(const QString& name, int least, int most, QWidget* parent = nullptr);
     void setValue(int value);
     [[nodiscard]] int value() const { return m_number->value(); }
-    void stretch();  ///< takes the width there is instead of the tray's narrow one
+    /// Takes the width there is instead of the tray's narrow one, after a name of so many px.
+    void stretch(int nameWidth = 64);
 
   signals:
     void moved(int value);    ///< while it moves

@@ -11,6 +11,7 @@
 #include "desk/ledger/confidence_chart.h"
 #include "desk/ledger/ledger_delegate.h"
 #include "desk/look/convert.h"
+#include "desk/look/key_hint.h"
 #include "desk/look/theme.h"
 
 namespace gq::desk {
@@ -99,7 +100,7 @@ LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, MendWork& mends, Cr
     m_mend = new QPushButton(tr("Mend  M"));
     m_leaveAll = new QPushButton(tr("Leave all"));
     m_leaveAll->setObjectName("leaveAll");
-    m_leaveAll->setToolTip(tr("Leave everything listed alone (Ctrl+L: all above the line)"));
+    m_leaveAll->setToolTip(tr("Leave everything listed alone"));
     m_all = new QPushButton(tr("Mend all"));
     m_all->setObjectName("mendAll");
     m_all->setProperty("primary", true);
@@ -265,8 +266,9 @@ void LedgerPanel::refresh() {
     m_list->setVisible(!empty);
     m_empty->setVisible(empty);
     m_empty->setText(
-        !frame || !frame->searched ? tr("Nothing was searched for on this frame yet. Find on it "
-                                        "with Ctrl+F, or touch a spot in Mend (Ctrl+3).")
+        !frame || !frame->searched ? tr("Nothing was searched for on this frame yet. Find on it%1, "
+                                        "or touch a spot in Mend%2.")
+                                         .arg(keyHint(*this, "find"), keyHint(*this, "stage2"))
         : m_model.show() == LedgerModel::Show::Open ? tr("Nothing is open on this frame.")
                                                     : tr("None here yet."));
     const auto* f = m_document.selectedFinding();

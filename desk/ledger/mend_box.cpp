@@ -149,10 +149,17 @@ void MendBox::makeSettings(QVBoxLayout& all) {
 }
 
 void MendBox::makeActions(QVBoxLayout& all) {
-    auto* another = button(tr("Another  N"), tr("The next result"), "anotherResult");
-    auto* grow = button(tr("Grow  ]"), tr("The outline by 1 px"), "grow");
-    auto* shrink = button(tr("Shrink  ["), tr("The outline by 1 px"), "shrink");
-    m_mute = button(tr("Mute"), tr("Keep it without applying it (Shift+M)"), "mute");
+    auto* another = button(tr("Another"), tr("The next result"), "anotherResult");
+    auto* grow = button(tr("Grow"), tr("The outline by 1 px"), "grow");
+    auto* shrink = button(tr("Shrink"), tr("The outline by 1 px"), "shrink");
+    m_mute = button(tr("Mute"), tr("Keep it without applying it"), "mute");
+    const std::pair<QPushButton*, const char*> keyed[]{
+        {another, "another"}, {grow, "grow"}, {shrink, "shrink"}};
+    for (const auto& [b, command] : keyed) {
+        b->setProperty("command", command);
+        b->setProperty("words", b->text());
+    }
+    m_mute->setProperty("command", "mute");
     m_mute->setCheckable(true);
     m_more = button(tr("More"), tr("Group, order, split, copy to other frames"), "more");
     all.addWidget(row({grow, shrink, m_mute}));

@@ -8,6 +8,7 @@
 #include <QPalette>
 #include <QStyleFactory>
 #include <QSvgRenderer>
+#include <cmath>
 
 /// A static library's resources are only there once asked for; the macro needs the global scope.
 static void loadResources() {
@@ -21,14 +22,21 @@ Theme darkTheme() {
     return {QColor("#1E2122"), QColor("#191C1D"), QColor("#202425"), QColor("#2B3031"),
             QColor("#121415"), QColor("#2C3233"), QColor("#DFE3E1"), QColor("#A9B1AE"),
             QColor("#8A938F"), QColor("#3FA796"), QColor("#7FD0C3"), QColor("#2A3332"),
-            QColor("#2F4A46"), QColor("#D9A441"), QColor("#767676"), true};
+            QColor("#2F4A46"), QColor("#D9A441"), QColor(),          true};
 }
 
 Theme lightTheme() {
     return {QColor("#F3F4F2"), QColor("#E9EBE8"), QColor("#FBFBFA"), QColor("#E3E6E3"),
             QColor("#D3D7D3"), QColor("#DDE1DD"), QColor("#1D2221"), QColor("#4E5755"),
             QColor("#66706D"), QColor("#1F7F70"), QColor("#14584E"), QColor("#DCEDE9"),
-            QColor("#C6E0DA"), QColor("#8A5F07"), QColor("#767676"), false};
+            QColor("#C6E0DA"), QColor("#8A5F07"), QColor(),          false};
+}
+
+/// The screen's grey of a reflectance, as sRGB has it (IEC 61966-2-1).
+QColor greyOf(double reflectance) {
+    const double v = reflectance <= 0.0031308 ? 12.92 * reflectance
+                                              : 1.055 * std::pow(reflectance, 1 / 2.4) - 0.055;
+    return QColor::fromRgbF(float(v), float(v), float(v));
 }
 
 Theme& current() {
@@ -57,6 +65,7 @@ QLabel#title { color: @dim; }
 QLabel#dim, QLabel[dim="true"] { color: @dim; }
 QLabel#look { color: @look; }
 QListView, QTableView { background: @panel; border: 0; }
+QTableWidget::item:selected { background: @selectedText; color: @text; }
 QPushButton { background: @raised; border: 1px solid @line; border-radius: 4px; min-height: 26px; padding: 0 10px; }
 QPushButton:hover { border-color: @faint; }
 QPushButton:focus { border-color: @accent; }
@@ -149,9 +158,10 @@ const Theme& theme() {
     return current();
 }
 
-void applyTheme(bool dark) {
+void applyTheme(bool dark, double surround) {
     loadFonts();
     current() = dark ? darkTheme() : lightTheme();
+    current().surround = greyOf(surround);
     const Theme& t = current();
     QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
     QFont font(QStringLiteral("Inter"));

@@ -15,8 +15,9 @@ struct Theme {
 
 /// The theme in use. Light and dark keep the picture's surround neutral.
 [[nodiscard]] const Theme& theme();
-/// Sets theme, fonts and style sheet of the whole application.
-void applyTheme(bool dark);
+/// Sets theme, fonts and style sheet of the whole application. `surround`: reflectance of the grey
+/// around the picture, 0..1.
+void applyTheme(bool dark, double surround = 0.18);
 /// A line icon in the theme's text colour.
 [[nodiscard]] QIcon icon(const QString& name);
 /// Small spaced capitals of a section title.

@@ -4,6 +4,7 @@
 #include <QMimeData>
 #include <QPainter>
 
+#include "desk/look/key_hint.h"
 #include "desk/look/theme.h"
 
 namespace gq::desk {
@@ -48,8 +49,9 @@ void ContactSheet::paintEvent(QPaintEvent* e) {
     if (model()->rowCount() > 0) return;
     QPainter p(viewport());
     p.setPen(theme().dim);
-    p.drawText(viewport()->rect(), Qt::AlignCenter,
-               tr("Drop pictures or a folder here, or open a folder with Ctrl+O"));
+    p.drawText(
+        viewport()->rect(), Qt::AlignCenter,
+        tr("Drop pictures or a folder here, or open a folder%1").arg(keyHint(*this, "open")));
 }
 
 }  // namespace gq::desk

@@ -10,6 +10,7 @@
 #include "core/series/lookup.h"
 #include "desk/bench/marks.h"
 #include "desk/look/convert.h"
+#include "desk/look/key_hint.h"
 #include "desk/look/theme.h"
 
 namespace gq::desk {
@@ -144,8 +145,9 @@ bool StageRail::event(QEvent* e) {
         auto* help = static_cast<QHelpEvent*>(e);
         for (int i = 0; i < kStages; ++i)
             if (stop(Stage(i)).contains(help->pos()))
-                QToolTip::showText(help->globalPos(),
-                                   tr("%1 (Ctrl+%2)").arg(tr(kNames[i])).arg(i + 1));
+                QToolTip::showText(
+                    help->globalPos(),
+                    tr(kNames[i]) + keyHint(*this, QStringLiteral("stage%1").arg(i)));
         return true;
     }
     return QWidget::event(e);

@@ -1,11 +1,9 @@
-// The window as such: commands by their words, the list of keys, light and dark.
+// The window as such: commands by their words, light and dark.
 #include <QAction>
 #include <QDialog>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
-#include <QTableWidget>
-#include <QTimer>
 
 #include "tests/desk/desk_kit.h"
 
@@ -71,24 +69,6 @@ TEST_F(Help, ArrowsChooseAmongCommandsAndNonsenseRunsNone) {
     EXPECT_TRUE(dialog->isVisible()) << "to be typed anew";
     QTest::keyClick(words, Qt::Key_Escape);
     EXPECT_TRUE(frame()->mends.empty());
-}
-
-TEST_F(Help, KeysAreListedEachWithItsCommand) {
-    int rows = 0;
-    QStringList keys;
-    QTimer::singleShot(200, &w(), [&] {
-        auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget());
-        ASSERT_NE(dialog, nullptr);
-        auto* table = dialog->findChild<QTableWidget*>();
-        rows = table->rowCount();
-        for (int i = 0; i < rows; ++i) keys << table->item(i, 2)->text();
-        dialog->close();
-    });
-    press(w(), Qt::Key_F1);
-    EXPECT_GT(rows, 50);
-    for (const char* key : {"Ctrl+Space", "W", "B", "Ctrl+Shift+Z", "PgDown", "]"})
-        EXPECT_TRUE(keys.contains(key)) << key;
-    EXPECT_EQ(keys.removeDuplicates(), 0);
 }
 
 TEST_F(Help, ALightWindowHasDarkIconsAndTheSameSurround) {
