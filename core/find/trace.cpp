@@ -2,7 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <opencv2/imgproc.hpp>
+#include <optional>
 
 #include "core/pixels/color.h"
 
@@ -12,9 +14,13 @@ namespace {
 constexpr int kReach = 16;         ///< px of flank looked at across a line
 constexpr float kStep = 2;         ///< px a step
 constexpr int kLongest = 2000;     ///< steps each way
-constexpr int kGap = 4;            ///< steps without a line before it ends
+constexpr int kGap = 5;            ///< steps without a line before it ends
+constexpr float kBend = 0.3f;      ///< radians; sharper turns are sought in steps of this,
+constexpr int kBends = 4;          ///< so many to either side
+constexpr float kBent = 0.4f;      ///< of the first point's contrast, beyond a sharp turn
 constexpr float kWeakest = 0.35f;  ///< of the first point's contrast
 constexpr float kLeast = 0.015f;   ///< contrast where a line starts
+constexpr float kEven = 0.01f;     ///< unevenness that everything has
 constexpr float kClear = 4;  ///< contrast over its flanks' unevenness, when nobody points at it
 
 /// Contrast and middle of a line across a place.
@@ -80,10 +86,11 @@ class Tracer {
             if (!inside(next)) break;
             const Cross c = cross(next, along, sign, 3);
             const float least = std::max(kWeakest * std::abs(first.contrast), clear * c.uneven);
-            const bool line = std::abs(c.contrast) > least && c.width < 2.5f * first.width + 2;
-            if (!line) {
+            if (std::abs(c.contrast) <= least || !alike(c, first)) {
                 if (++missed > kGap) break;
-                p = next;
+                const auto turned = bend(last, along, first, clear * c.uneven);
+                along = turned.value_or(along);
+                p = turned ? last + along : next;
                 continue;
             }
             missed = 0;
@@ -102,11 +109,36 @@ class Tracer {
         return out;
     }
 
+    /// Where the line goes on after a sharp turn at `p`: the direction in which the next 9 px are
+    /// strongest, and stronger than `least`.
+    [[nodiscard]] std::optional<PointF> bend(PointF p, PointF along, const Cross& first,
+                                             float least) const {
+        const float sign = first.contrast > 0 ? 1.0f : -1.0f;
+        float strongest = std::max(kBent * std::abs(first.contrast), least);
+        std::optional<PointF> out;
+        for (int turn = -kBends; turn <= kBends; ++turn) {
+            const float c = std::cos(kBend * float(turn)), s = std::sin(kBend * float(turn));
+            const PointF way(along.x * c - along.y * s, along.x * s + along.y * c);
+            float weakest = std::numeric_limits<float>::max();
+            for (const float far : {3.0f, 6.0f, 9.0f}) {
+                const Cross there = cross(p + way * far, way, sign, 2);
+                weakest = std::min(weakest, alike(there, first) ? sign * there.contrast : 0);
+            }
+            if (weakest <= strongest) continue;
+            strongest = weakest;
+            out = way;
+        }
+        return out;
+    }
+
     [[nodiscard]] bool inside(PointF p) const {
         return p.x >= 0 && p.y >= 0 && p.x < float(m_pixels.cols) && p.y < float(m_pixels.rows);
     }
 
   private:
+    static bool alike(const Cross& c, const Cross& first) {
+        return c.width < 2.5f * first.width + 2;
+    }
     [[nodiscard]] float at(PointF p) const {
         const int x = std::clamp(int(p.x), 0, m_pixels.cols - 1),
                   y = std::clamp(int(p.y), 0, m_pixels.rows - 1);
@@ -127,6 +159,7 @@ Trace traceLine(const Image& pixels, PointF at) {
     // The direction across which a narrow line stands out most, the same a few px on either way.
     Cross best;
     PointF way;
+    float most = 0;
     for (int i = 0; i < 16; ++i) {
         const float turn = float(i) * 3.14159265f / 16;
         const PointF along(std::cos(turn), std::sin(turn));
@@ -136,13 +169,14 @@ Trace traceLine(const Image& pixels, PointF at) {
         float least = std::abs(c.contrast);
         for (const float t : {-4.0f, 4.0f})
             least = std::min(least, tracer.cross(at + along * t, along, sign, 3).contrast * sign);
-        if (least > std::abs(best.contrast)) {
-            best = c;
-            best.contrast = least * sign;
-            way = along;
-        }
+        const float clearness = least / ((c.uneven + kEven) * c.width);
+        if (least < kLeast || clearness <= most) continue;
+        most = clearness;
+        best = c;
+        best.contrast = least * sign;
+        way = along;
     }
-    if (std::abs(best.contrast) < kLeast) return {};
+    if (most == 0) return {};
     const PointF normal(-way.y, way.x), start = at + normal * best.shift;
     std::vector<float> widths{best.width};
     auto back = tracer.follow(start, way * -1.0f, best, widths);
