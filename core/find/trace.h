@@ -12,9 +12,9 @@ struct Trace {
 };
 
 /// Follows a wire, hair or scratch through `at` to both of its ends: from the strongest ridge
-/// within 4 px, step by step along it, each step drawn to the middle of the line, around sharp turns
-/// and over gaps of up to 10 px. At most 4000 px each way.
-/// Shapes   `pixels` of 16 bits. Threads: re-entrant.
+/// within 4 px, step by step along it, each step drawn to the middle of the line, around sharp
+/// turns and over gaps of up to 10 px. At most 4000 px each way. Shapes   `pixels` of 16 bits.
+/// Threads: re-entrant.
 [[nodiscard]] Trace traceLine(const Image& pixels, PointF at);
 
 /// Where a line goes on beyond its known end, a point every 2 px; `before` lies on it some px short
