@@ -1,5 +1,6 @@
 #include "core/mend/patch_match.h"
 
+#include <cmath>
 #include <opencv2/imgproc.hpp>
 
 #include "core/pixels/hash_noise.h"
@@ -8,8 +9,10 @@
 namespace gq::mend {
 namespace {
 
-constexpr int kBands = 16;  ///< matches spread within a band of targets only: any thread count
-                            ///< gives the same
+constexpr int kBands = 16;       ///< matches spread within a band of targets only: any thread count
+                                 ///< gives the same
+constexpr int kTracks = 64;      ///< rows of pixels along a guide
+constexpr float kAstray = 0.7f;  ///< px; matches along a guide stay so near their track
 
 }  // namespace
 
@@ -25,22 +28,31 @@ PatchMatch::PatchMatch(const Level& level, std::uint32_t seed) : m_level(level),
         m->colRange(0, kHalf) = edge;
         m->colRange(size.width - kHalf, size.width) = edge;
     }
-    m_guided.resize(256);
+    m_tracks.resize(256 * kTracks);
     for (int y = 0; y < size.height; ++y)
         for (int x = 0; x < size.width; ++x) {
             if (m_inTargets.at<uchar>(y, x)) m_targets.emplace_back(x, y);
             if (m_bad.at<uchar>(y, x)) continue;
             m_sources.emplace_back(x, y);
-            if (const uchar g = level.guide.at<uchar>(y, x)) m_guided[g].emplace_back(x, y);
+            if (const int track = trackOf(x, y)) m_tracks[size_t(track)].emplace_back(x, y);
         }
     m_matches = cv::Mat(size, CV_32SC2, cv::Scalar(-1, -1));
     m_distances = cv::Mat(size, CV_32F, cv::Scalar(0));
 }
 
-bool PatchMatch::allowed(int x, int y, uchar guide) const {
+int PatchMatch::trackOf(int x, int y) const {
+    const int guide = m_level.guide.at<uchar>(y, x);
+    if (!guide) return 0;
+    const int beside = int(std::lround(m_level.beside.at<float>(y, x)));
+    return guide * kTracks + std::clamp(beside + kTracks / 2, 0, kTracks - 1);
+}
+
+bool PatchMatch::allowed(int x, int y, const Point& target, int track) const {
     if (x < kHalf || y < kHalf || x >= m_bad.cols - kHalf || y >= m_bad.rows - kHalf) return false;
     if (m_bad.at<uchar>(y, x)) return false;
-    return !guide || m_guided[guide].empty() || m_level.guide.at<uchar>(y, x) == guide;
+    if (!track || m_tracks[size_t(track)].empty()) return true;
+    return m_level.guide.at<uchar>(y, x) == track / kTracks &&
+           std::abs(m_level.beside.at<float>(y, x) - m_level.beside.at<float>(target)) <= kAstray;
 }
 
 float PatchMatch::distance(const Point& a, int x, int y, float enough) const {
@@ -61,8 +73,8 @@ float PatchMatch::distance(const Point& a, int x, int y, float enough) const {
 }
 
 Point PatchMatch::anySource(const Point& p, int salt) const {
-    const uchar g = m_level.guide.at<uchar>(p);
-    const auto& from = g && !m_guided[g].empty() ? m_guided[g] : m_sources;
+    const auto& along = m_tracks[size_t(trackOf(p.x, p.y))];
+    const auto& from = along.empty() ? m_sources : along;
     return from[hash32(m_seed, p.x, p.y, salt) % from.size()];
 }
 
@@ -75,7 +87,7 @@ void PatchMatch::start(const cv::Mat& coarser) {
             const auto& v = coarser.at<cv::Vec2i>(half);
             s = Point(v[0] * 2 + (p.x & 1), v[1] * 2 + (p.y & 1));
         }
-        if (!allowed(s.x, s.y, m_level.guide.at<uchar>(p))) s = anySource(p, 77);
+        if (!allowed(s.x, s.y, p, trackOf(p.x, p.y))) s = anySource(p, 77);
         m_matches.at<cv::Vec2i>(p) = {s.x, s.y};
     }
 }
@@ -88,9 +100,9 @@ void PatchMatch::spread(size_t from, size_t to, bool backwards, int salt) {
         const Point p = m_targets[backwards ? to - 1 - (k - from) : k];
         auto& best = m_matches.at<cv::Vec2i>(p);
         float& d = m_distances.at<float>(p);
-        const uchar guide = m_level.guide.at<uchar>(p);
+        const int track = trackOf(p.x, p.y);
         const auto attempt = [&](int x, int y) {
-            if ((x == best[0] && y == best[1]) || !allowed(x, y, guide)) return;
+            if ((x == best[0] && y == best[1]) || !allowed(x, y, p, track)) return;
             if (const float c = distance(p, x, y, d); c < d) d = c, best = {x, y};
         };
         if (m_inTargets.at<uchar>(p.y, p.x + sign)) {
@@ -102,6 +114,11 @@ void PatchMatch::spread(size_t from, size_t to, bool backwards, int salt) {
             const auto& m = m_matches.at<cv::Vec2i>(beside, p.x);
             attempt(m[0], m[1] - sign);
         }
+        if (track && !m_tracks[size_t(track)].empty())  // leaps seldom land on a track
+            for (int n = 0; n < 4; ++n) {
+                const Point s = anySource(p, salt * 32 + 16 + n);
+                attempt(s.x, s.y);
+            }
         int step = 0;
         for (int r = widest; r >= 1; r /= 2, ++step) {
             const std::uint32_t h = hash32(m_seed, p.x, p.y, salt * 32 + step);

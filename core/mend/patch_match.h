@@ -13,6 +13,7 @@ struct Level {
     Mask hole;       ///< to be filled
     Mask forbidden;  ///< never copied from, besides the hole
     Mask guide;      ///< number of the guide line near here, 0 = none
+    ImageF beside;   ///< distance from that line, px, negative to its left; 0 without one
     [[nodiscard]] const Vec4& at(int x, int y) const {
         return *reinterpret_cast<const Vec4*>(values.ptr<cv::Vec4f>(y) + x);
     }
@@ -41,7 +42,9 @@ class PatchMatch {
     [[nodiscard]] const cv::Mat& matches() const { return m_matches; }
 
   private:
-    [[nodiscard]] bool allowed(int x, int y, uchar guide) const;
+    /// A row of pixels along a guide; 0 away from guides.
+    [[nodiscard]] int trackOf(int x, int y) const;
+    [[nodiscard]] bool allowed(int x, int y, const Point& target, int track) const;
     [[nodiscard]] float distance(const Point& a, int x, int y, float enough) const;
     [[nodiscard]] Point anySource(const Point& p, int salt) const;
     void spread(size_t from, size_t to, bool backwards, int salt);
@@ -51,7 +54,7 @@ class PatchMatch {
     Mask m_bad;                    ///< a patch here is not wholly known
     std::vector<Point> m_targets;  ///< row by row
     std::vector<Point> m_sources;
-    std::vector<std::vector<Point>> m_guided;  ///< sources by guide
+    std::vector<std::vector<Point>> m_tracks;  ///< sources by their track
     cv::Mat m_matches, m_distances, m_inTargets;
     int m_round = 0;
 };

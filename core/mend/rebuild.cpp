@@ -4,6 +4,7 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
+#include "core/mend/guide_lines.h"
 #include "core/mend/join_copies.h"
 #include "core/mend/patch_match.h"
 #include "core/pixels/parallel.h"
@@ -11,12 +12,11 @@
 namespace gq::mend {
 namespace {
 
-constexpr int kPad = 4;           ///< px added around the window, so that holes at its edge work
-constexpr double kCoarsest = 5;   ///< half-width of the hole at the top level, px
-constexpr int kSmallest = 60;     ///< px; levels are not made smaller
-constexpr float kGuideWidth = 6;  ///< px at full size
-constexpr float kTexture = 6;     ///< weight of steepness beside colours
-constexpr float kNearer = 1.3f;   ///< a vote counts this much less per px from the rim
+constexpr int kPad = 4;          ///< px added around the window, so that holes at its edge work
+constexpr double kCoarsest = 5;  ///< half-width of the hole at the top level, px
+constexpr int kSmallest = 60;    ///< px; levels are not made smaller
+constexpr float kTexture = 6;    ///< weight of steepness beside colours
+constexpr float kNearer = 1.3f;  ///< a vote counts this much less per px from the rim
 
 /// Mean steepness of tone around each known pixel, as a fourth plane: tells calm from busy texture.
 /// It is completed like the colours, so that what becomes soft on the way still seeks its texture.
@@ -57,6 +57,8 @@ Level halved(const Level& level) {
     out.hole = reducedMask(level.hole, size, 0.25);
     out.forbidden = reducedMask(level.forbidden, size, 0.25) & ~out.hole;
     cv::resize(level.guide, out.guide, size, 0, 0, cv::INTER_NEAREST);
+    cv::resize(level.beside, out.beside, size, 0, 0, cv::INTER_NEAREST);
+    out.beside *= 0.5;
     return out;
 }
 
@@ -138,11 +140,9 @@ Level topOf(const Window& w, const std::vector<Point>& hole, const RebuildSettin
     Mask forbidden(size, CV_8U, const_cast<uchar*>(w.forbiddenData()));
     out.forbidden = (forbidden > 0) & ~out.hole;
     out.guide = Mask(size, CV_8U, cv::Scalar(0));
-    for (size_t i = 0; i < s.guides.size() && i < 255; ++i) {
-        std::vector<Point> path;
-        for (const PointF& p : s.guides[i]) path.push_back(p);
-        cv::polylines(out.guide, path, false, cv::Scalar(double(i + 1)), int(2 * kGuideWidth));
-    }
+    out.beside = ImageF(size, CV_32F, cv::Scalar(0));
+    out.values = values;
+    layGuides(out, s.guides);
     const auto pad = [](cv::Mat& m, int kind, double v) {
         cv::copyMakeBorder(m, m, kPad, kPad, kPad, kPad, kind, cv::Scalar::all(v));
     };
@@ -151,6 +151,7 @@ Level topOf(const Window& w, const std::vector<Point>& hole, const RebuildSettin
     pad(out.forbidden, cv::BORDER_CONSTANT, 255);
     out.forbidden &= ~out.hole;
     pad(out.guide, cv::BORDER_REPLICATE, 0);
+    pad(out.beside, cv::BORDER_REPLICATE, 0);
     return out;
 }
 

@@ -18,7 +18,7 @@ struct RebuildSettings {
 /// the patches over it, the surer and the nearer to the rim counting more; a fourth plane (mean
 /// steepness), completed with the colours, tells calm from busy texture. The last round copies, so
 /// that grain stays, and what it copied is joined. Pixels near
-/// a guide only match pixels near the same guide outside the hole.
+/// a guide only match pixels as far to the same side of it outside the hole.
 /// Cost     about 10 us a hole pixel; memory 100 bytes a window pixel.
 /// Threads  parallel inside, equal bits for any number.
 /// Errors   Cancelled; NothingKnown as BadSetting, when no patch of the window is whole.
