@@ -7,10 +7,10 @@
 namespace gq::mend {
 
 /// Lays lines into `level.guide` and `level.beside`, along which edges are to go through the hole.
-/// A line drawn by hand is first moved onto the edge that it means: where it leaves the hole at both
-/// ends, at most 8 px aside, the pair of places is taken at which the colours step most alike. It is
-/// prolonged at both ends, so that there is something to follow outside the hole. The first 255
-/// lines count; those of under two points are ignored.
+/// A line drawn by hand is first moved onto the edge that it means: where it leaves the hole at
+/// both ends, at most 8 px aside, the pair of places is taken at which the colours step most alike.
+/// It is prolonged at both ends, so that there is something to follow outside the hole. The first
+/// 255 lines count; those of under two points are ignored.
 void layGuides(Level& level, const std::vector<std::vector<PointF>>& lines);
 
 }  // namespace gq::mend
