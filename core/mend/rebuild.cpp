@@ -4,6 +4,7 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
+#include "core/mend/edge_guides.h"
 #include "core/mend/guide_lines.h"
 #include "core/mend/join_copies.h"
 #include "core/mend/patch_match.h"
@@ -142,7 +143,7 @@ Level topOf(const Window& w, const std::vector<Point>& hole, const RebuildSettin
     out.guide = Mask(size, CV_8U, cv::Scalar(0));
     out.beside = ImageF(size, CV_32F, cv::Scalar(0));
     out.values = values;
-    layGuides(out, s.guides);
+    layGuides(out, s.guides.empty() ? edgeGuides(out) : s.guides);
     const auto pad = [](cv::Mat& m, int kind, double v) {
         cv::copyMakeBorder(m, m, kPad, kPad, kPad, kPad, kind, cv::Scalar::all(v));
     };

@@ -18,7 +18,8 @@ struct RebuildSettings {
 /// the patches over it, the surer and the nearer to the rim counting more; a fourth plane (mean
 /// steepness), completed with the colours, tells calm from busy texture. The last round copies, so
 /// that grain stays, and what it copied is joined. Pixels near
-/// a guide only match pixels as far to the same side of it outside the hole.
+/// a guide only match pixels as far to the same side of it outside the hole; without guides the
+/// picture's own straight edges are taken for such (edge_guides.h).
 /// Cost     about 10 us a hole pixel; memory 100 bytes a window pixel.
 /// Threads  parallel inside, equal bits for any number.
 /// Errors   Cancelled; NothingKnown as BadSetting, when no patch of the window is whole.
