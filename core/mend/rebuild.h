@@ -7,7 +7,7 @@
 namespace gq::mend {
 
 struct RebuildSettings {
-    int seed = 0;                             ///< another seed, another result
+    int seed = 0;                             ///< another seed, another result; from 0
     std::vector<std::vector<PointF>> guides;  ///< window coordinates; an edge follows them
     int draftLevels = 0;                      ///< finest levels left out: 2 = a quick preview
 };
@@ -17,9 +17,10 @@ struct RebuildSettings {
 /// At each level patches of 7 x 7 px seek their like by PatchMatch; every pixel takes the vote of
 /// the patches over it, the surer and the nearer to the rim counting more; a fourth plane (mean
 /// steepness), completed with the colours, tells calm from busy texture. The last round copies, so
-/// that grain stays, and what it copied is joined. Pixels near
-/// a guide only match pixels as far to the same side of it outside the hole; without guides the
-/// picture's own straight edges are taken for such (edge_guides.h).
+/// that grain stays, and what it copied is joined. Pixels near a guide only match pixels as far to
+/// the same side of it outside the hole; without guides the picture's own straight edges are taken
+/// for such (edge_guides.h) by every even seed, so that there is always a result to choose that none
+/// of them shaped.
 /// Cost     about 10 us a hole pixel; memory 100 bytes a window pixel.
 /// Threads  parallel inside, equal bits for any number.
 /// Errors   Cancelled; NothingKnown as BadSetting, when no patch of the window is whole.
