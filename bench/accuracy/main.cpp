@@ -58,9 +58,11 @@ struct Row {
 };
 
 void print(const char* title, float line, const Row& r) {
-    fmt::print("| {} | {:.2f} | {:.3f} | {:.2f} {} | {:.3f} | {:.3f} | {:.2f} | {:.2f} | {:.1f} |",
+    const std::string lines =
+        r.sum.askedLine > 0 ? fmt::format("{:.2f}", r.sum.lineShare()) : "none";
+    fmt::print("| {} | {:.2f} | {:.3f} | {:.2f} {} | {:.3f} | {:.3f} | {} | {:.2f} | {:.1f} |",
                title, line, r.f1 / std::max(1, r.pictures), r.worst, r.worstName, r.sum.recall(),
-               r.sum.precision(), r.sum.lineShare(), r.clean.wrongPerMegapixel(), r.worstClean);
+               r.sum.precision(), lines, r.clean.wrongPerMegapixel(), r.worstClean);
     for (const auto& [kind, c] : r.sum.kinds)
         fmt::print(" {} {}/{}", sim::word(kind), c.found, c.asked);
     fmt::print(" |\n");
