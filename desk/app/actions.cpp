@@ -135,12 +135,10 @@ void Actions::nameKeys() const {
     for (auto* button : m_window->findChildren<QPushButton*>()) {
         const Command* c = find(button->property("command").toString());
         if (!c) continue;
-        const QString key = keyText(*c), words = button->property("words").toString();
         if (!button->property("tip").isValid()) button->setProperty("tip", button->toolTip());
-        const QString tip = button->property("tip").toString();
-        button->setToolTip(tip + keyHint(*button, c->id));
-        if (!words.isEmpty())
-            button->setText(key.isEmpty() ? words : QStringLiteral("%1  %2").arg(words, key));
+        button->setToolTip(button->property("tip").toString() + keyHint(*button, c->id));
+        if (const QString words = button->property("words").toString(); !words.isEmpty())
+            nameWithKey(*button, words);
     }
 }
 

@@ -96,8 +96,10 @@ LedgerPanel::LedgerPanel(DeskDocument& document, Work& work, MendWork& mends, Cr
     auto* buttons = new QGridLayout(m_bulk);
     buttons->setContentsMargins(12, 0, 12, 0);
     buttons->setSpacing(6);
-    m_leave = new QPushButton(tr("Leave  L"));
-    m_mend = new QPushButton(tr("Mend  M"));
+    m_leave = new QPushButton;
+    m_leave->setProperty("command", "leave");
+    m_mend = new QPushButton;
+    m_mend->setProperty("command", "mend");
     m_leaveAll = new QPushButton(tr("Leave all"));
     m_leaveAll->setObjectName("leaveAll");
     m_leaveAll->setToolTip(tr("Leave everything listed alone"));
@@ -283,8 +285,8 @@ void LedgerPanel::refresh() {
     const int row = m_model.indexOf(m_document.selected());
     const int along = openOne && row >= 0 ? m_model.row(row).rollFrames : 0;
     const QString where = along > 1 ? tr(" on all %1").arg(along) : QString();
-    m_leave->setText((openOne && f->left ? tr("Reopen%1  L") : tr("Leave%1  L")).arg(where));
-    m_mend->setText(tr("Mend%1  M").arg(where));
+    nameWithKey(*m_leave, (openOne && f->left ? tr("Reopen%1") : tr("Leave%1")).arg(where));
+    nameWithKey(*m_mend, tr("Mend%1").arg(where));
     for (auto* button : {m_leave, m_mend})
         button->setToolTip(along > 1 ? tr("This line runs along the roll: on all %1 frames that "
                                           "show it")

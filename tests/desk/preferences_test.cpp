@@ -155,9 +155,13 @@ TEST_F(PreferencesTest, TipsAndButtonsTellTheKeyThatHolds) {
     inPreferences([](QDialog& dialog) {
         give(dialog, "outline tool", Qt::Key_F9);
         give(dialog, "another result", Qt::Key_F8);
+        give(dialog, "mend it", Qt::Key_F7);
     });
     EXPECT_TRUE(tool().endsWith("(F9)")) << tool().toStdString();
     EXPECT_EQ(w().findChild<QPushButton*>("anotherResult")->text(), "Another  F8");
+    const auto buttons = w().ledger().findChildren<QPushButton*>();
+    EXPECT_TRUE(std::any_of(buttons.begin(), buttons.end(),
+                            [](const auto* b) { return b->text() == "Mend  F7"; }));
 }
 
 TEST_F(PreferencesTest, TheGreyAroundThePictureAndALightWindowAreKept) {
