@@ -258,6 +258,7 @@ bool MainWindow::settled() const {
 
 void MainWindow::keyPressEvent(QKeyEvent* e) {
     if (!m_actions->isKeyOf("before", *e)) return QMainWindow::keyPressEvent(e);
+    if (e->isAutoRepeat()) return;
     m_held = e->key();
     m_bench->holdBefore(true);
 }
