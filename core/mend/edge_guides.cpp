@@ -27,21 +27,13 @@ constexpr size_t kMost = 4;
 
 using Line = std::vector<PointF>;
 
-/// The edges around the hole in `box`, one pixel wide.
-Mask edgesIn(const Rect& box, const Level& level, double faintest) {
-    std::vector<cv::Mat> planes;
-    cv::split(level.values(box), planes);
-    const cv::Mat tone = 0.3f * planes[0] + 0.59f * planes[1] + 0.11f * planes[2];
-    cv::Mat grey, edges;
-    tone.convertTo(grey, CV_8U, 255);
-    cv::GaussianBlur(grey, grey, {}, 1.2);
-    cv::Canny(grey, edges, faintest, kStrong * faintest);
+/// Where edges are sought: around the hole, but for what is not known.
+Mask soughtIn(const Rect& box, const Level& level) {
     Mask unknown = level.hole(box) | level.forbidden(box), ring;
     cv::dilate(unknown, unknown, Mask::ones(2 * kClear + 1, 2 * kClear + 1, CV_8U));
     cv::dilate(level.hole(box), ring,
                cv::getStructuringElement(cv::MORPH_ELLIPSE, {2 * kRing + 1, 2 * kRing + 1}));
-    edges.setTo(0, unknown | ~ring);
-    return edges;
+    return ring & ~unknown;
 }
 
 /// Where an edge, prolonged from `from` over `to`, runs into the hole.
@@ -59,11 +51,15 @@ std::optional<Exit> entry(const PointF& from, const PointF& to, const Mask& hole
 /// Straight edges that run up to the hole.
 std::vector<Exit> arriving(const Level& level) {
     const Rect box = grown(cv::boundingRect(level.hole), kRing + 4, level.hole.size());
+    const Mask sought = soughtIn(box, level);
+    cv::Mat grey, edges;
+    level.tone()(box).convertTo(grey, CV_8U, 255);
+    cv::GaussianBlur(grey, grey, {}, 1.2);
     std::vector<cv::Vec4i> lines;
     for (const double faintest : kFaintest) {
+        cv::Canny(grey, edges, faintest, kStrong * faintest);
         std::vector<cv::Vec4i> some;
-        cv::HoughLinesP(edgesIn(box, level, faintest), some, 1, CV_PI / 180, kVotes, kShortest,
-                        kGap);
+        cv::HoughLinesP(edges & sought, some, 1, CV_PI / 180, kVotes, kShortest, kGap);
         lines.insert(lines.end(), some.begin(), some.end());
     }
     std::vector<Exit> out;

@@ -17,6 +17,12 @@ struct Level {
     [[nodiscard]] const Vec4& at(int x, int y) const {
         return *reinterpret_cast<const Vec4*>(values.ptr<cv::Vec4f>(y) + x);
     }
+    /// How bright each pixel is, CV_32F.
+    [[nodiscard]] cv::Mat tone() const {
+        cv::Mat out;
+        cv::transform(values, out, cv::Matx14f(0.3f, 0.59f, 0.11f, 0));
+        return out;
+    }
 };
 
 /// For every patch centre near the hole, the centre of the patch most like it.

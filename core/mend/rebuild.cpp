@@ -24,7 +24,7 @@ constexpr float kNearer = 1.3f;  ///< a vote counts this much less per px from t
 void addTexture(Level& level, int reach) {
     std::array<cv::Mat, 4> planes;
     cv::split(level.values, planes.data());
-    const cv::Mat tone = 0.3f * planes[0] + 0.59f * planes[1] + 0.11f * planes[2];
+    const cv::Mat tone = level.tone();
     cv::Mat across, down, known, count;
     cv::Sobel(tone, across, CV_32F, 1, 0, 3, 0.125);
     cv::Sobel(tone, down, CV_32F, 0, 1, 3, 0.125);

@@ -135,10 +135,12 @@ void Actions::nameKeys() const {
     for (auto* button : m_window->findChildren<QPushButton*>()) {
         const Command* c = find(button->property("command").toString());
         if (!c) continue;
+        if (const QString words = button->property("words").toString(); !words.isEmpty()) {
+            nameWithKey(*button, words);
+            continue;
+        }
         if (!button->property("tip").isValid()) button->setProperty("tip", button->toolTip());
         button->setToolTip(button->property("tip").toString() + keyHint(*button, c->id));
-        if (const QString words = button->property("words").toString(); !words.isEmpty())
-            nameWithKey(*button, words);
     }
 }
 

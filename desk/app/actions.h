@@ -42,7 +42,7 @@ class Actions : public QObject {
     void setUsualKeys();
 
     /// Buttons with a property "command" tell that command's key at the end of their tip, those
-    /// with a property "words" on themselves too.
+    /// with a property "words" on themselves instead.
     void nameKeys() const;
 
   private:

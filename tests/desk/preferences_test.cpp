@@ -158,7 +158,9 @@ TEST_F(PreferencesTest, TipsAndButtonsTellTheKeyThatHolds) {
         give(dialog, "mend it", Qt::Key_F7);
     });
     EXPECT_TRUE(tool().endsWith("(F9)")) << tool().toStdString();
-    EXPECT_EQ(w().findChild<QPushButton*>("anotherResult")->text(), "Another  F8");
+    auto* another = w().findChild<QPushButton*>("anotherResult");
+    EXPECT_EQ(another->text(), "Another  F8");
+    EXPECT_EQ(another->toolTip(), "The next result") << "not told twice";
     const auto buttons = w().ledger().findChildren<QPushButton*>();
     EXPECT_TRUE(std::any_of(buttons.begin(), buttons.end(),
                             [](const auto* b) { return b->text() == "Mend  F7"; }));

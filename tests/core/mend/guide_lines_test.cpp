@@ -84,6 +84,22 @@ TEST(EdgeGuides, AStraightEdgeThatGoesOnBeyondTheHoleIsSeen) {
     EXPECT_GT(cv::norm(lines[0][1] - lines[0][0]), 90) << "from one side to the other";
 }
 
+TEST(EdgeGuides, AreTheFourStrongestAndNoneCrosses) {
+    Image fence = testkit::sky(kSize);
+    Mask bars(kSize, CV_8U, cv::Scalar(0));
+    for (float y = 105; y < 200; y += 16) paint(bars, stroke({{0, y}, {400, y}}, 3, kSize));
+    paint(bars, stroke({{40, 0}, {340, 300}}, 3, kSize));
+    fence.setTo(cv::Scalar::all(9000), bars);
+    const auto lines = edgeGuides(levelOf(fence));
+    ASSERT_EQ(lines.size(), 4u);
+    for (const auto& a : lines)
+        for (const auto& b : lines) {
+            const PointF way = a[1] - a[0];
+            if (&a == &b) continue;
+            EXPECT_GT(way.cross(b[0] - a[0]) * way.cross(b[1] - a[0]), 0);
+        }
+}
+
 TEST(EdgeGuides, NothingIsMadeUpWhereEdgesEndOrThereAreNone) {
     EXPECT_TRUE(edgeGuides(levelOf(testkit::sky(kSize))).empty());
     EXPECT_TRUE(edgeGuides(levelOf(testkit::grass(kSize))).empty());
