@@ -5,17 +5,13 @@
 #include <numeric>
 #include <opencv2/imgproc.hpp>
 
+#include "core/find/crumbs.h"
 #include "core/find/run.h"
 
 namespace gq::find {
 namespace {
 
 constexpr float kSure = 0.3f;  ///< pieces less sure than this are not joined to others
-
-/// A stain, or a haze that covers far more than a grain of dust.
-bool broad(const Finding& f) {
-    return f.kind == Kind::Stain || (f.kind == Kind::Shadow && f.measures.size > 250);
-}
 
 /// Who is asked first for a place: losses, then sure long lines, then the rest.
 int rank(const Finding& f) {
@@ -113,17 +109,25 @@ void absorb(Finding& into, const Finding& piece, const Size& picture) {
 }
 
 std::vector<Finding> joined(std::vector<Finding> all, const Size& picture) {
-    std::stable_sort(all.begin(), all.end(), [](const Finding& a, const Finding& b) {
+    const auto standings = standingsOf(all);
+    std::vector<size_t> order(all.size());
+    std::iota(order.begin(), order.end(), size_t(0));
+    std::stable_sort(order.begin(), order.end(), [&](size_t i, size_t j) {
+        const Finding &a = all[i], &b = all[j];
         const int x = rank(a), y = rank(b);
         if (x != y) return x < y;
         if (x == 1) return a.measures.length > b.measures.length;
+        const Standing &p = standings[i], &q = standings[j];
+        if (p.surest != q.surest) return p.surest > q.surest;
+        if (p.depth != q.depth) return p.depth > q.depth;
         return a.confidence != b.confidence ? a.confidence > b.confidence
                                             : a.measures.size > b.measures.size;
     });
     // Broad marks lie under others: what is on a stain is found and mended for itself.
     Mask taken(picture, CV_8U, cv::Scalar(0)), under = taken.clone();
     std::vector<Finding> kept;
-    for (auto& f : all) {
+    for (const size_t i : order) {
+        Finding& f = all[i];
         Mask& layer = broad(f) ? under : taken;
         Mask both;
         cv::bitwise_and(layer(f.region.box), f.region.mask, both);

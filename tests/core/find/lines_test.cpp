@@ -56,6 +56,33 @@ TEST(Joined, KeepsTheSurerOfTwoAtOnePlaceAndSpecksOnAStain) {
     EXPECT_FLOAT_EQ(all[1].confidence, 0.9f);
 }
 
+TEST(Joined, TakesAWholeBeforeTheSurerCrumbsOfItsRim) {
+    const Region all = disc({200, 200}, 20, kSize), core = disc({200, 200}, 14, kSize);
+    const auto blot = [](Region region, float confidence) {
+        Finding f;
+        f.region = std::move(region);
+        f.confidence = confidence;
+        f.measures.size = std::sqrt(float(f.region.area()) * 1.273f);
+        return f;
+    };
+    const Region rim = without(all, core);
+    Mask left(kSize, CV_8U, cv::Scalar(0)), right = left.clone();
+    paint(left, rim);
+    left.copyTo(right);
+    left.colRange(200, kSize.width) = 0;
+    right.colRange(0, 200) = 0;
+    const std::vector<Finding> crumbs{blot(regionOf(left), 0.99f), blot(regionOf(right), 0.97f)};
+    const auto found = [&](float sureness) {
+        auto list = crumbs;
+        list.push_back(blot(all, sureness));
+        return joined(list, kSize);
+    };
+    ASSERT_EQ(found(0.95f).size(), 1u);
+    EXPECT_EQ(found(0.95f)[0].region.area(), all.area());
+    // One that might as well be the picture's own does not swallow true dust.
+    EXPECT_EQ(found(0.6f).size(), 2u);
+}
+
 TEST(LongScratches, OneFaintScratchAcrossTheFilmIsOneFinding) {
     sim::Worn worn{testkit::sky(kSize), testkit::sky(kSize), {}};
     for (const bool level : {false, true}) {

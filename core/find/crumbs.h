@@ -1,0 +1,23 @@
+#pragma once
+#include <vector>
+
+#include "core/find/finding.h"
+
+namespace gq::find {
+
+/// A stain, or a haze that covers far more than a grain of dust: it lies under others.
+[[nodiscard]] bool broad(const Finding& f);
+
+/// How a finding stands to those that it holds.
+struct Standing {
+    float surest = 0;  ///< confidence of the surest of them and itself
+    int depth = 0;     ///< 0 = holds none, 1 = crumbs, 2 = what holds crumbs ..
+};
+
+/// Of each finding, in order. A large mark seen by a fine level is a hollow rim, often in crumbs,
+/// and these may be surer than the whole, which should be asked before them all the same. A sure
+/// blot (confidence of 0.5 and over) that is not broad holds what is sure too, though not much
+/// surer than itself, clearly smaller, of its polarity, and mostly inside it.
+[[nodiscard]] std::vector<Standing> standingsOf(const std::vector<Finding>& all);
+
+}  // namespace gq::find
