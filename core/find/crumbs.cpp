@@ -47,7 +47,7 @@ std::vector<Standing> standingsOf(const std::vector<Finding>& all) {
     std::stable_sort(sure.begin(), sure.end(),
                      [](const Sure& a, const Sure& b) { return a.area < b.area; });
     for (auto whole = sure.begin(); whole != sure.end(); ++whole) {
-        if (isLine(all[whole->index].kind)) continue;
+        if (all[whole->index].kind != Kind::Shadow) continue;
         Standing& own = out[whole->index];
         for (auto crumb = sure.begin(); crumb != whole; ++crumb) {
             if (!holds(all[whole->index], all[crumb->index], double(whole->area) / crumb->area))
