@@ -1,0 +1,17 @@
+#pragma once
+#include <stop_token>
+#include <vector>
+
+#include "core/find/finding.h"
+#include "core/pixels/scales.h"
+
+namespace gq::find {
+
+/// Where a level sees no more of a large shadow than its rim, and a coarser one does not see it
+/// for the picture around it: the whole blot that goes on from a sure finding, as dark against a
+/// wider background, added as a finding as sure as that one. Returns whether there is one.
+/// Units: full-size pixels. Threads: parallel inside; equal bits for any number.
+[[nodiscard]] bool addWholes(std::vector<Finding>& all, const Scales& picture,
+                             std::stop_token stop = {});
+
+}  // namespace gq::find
