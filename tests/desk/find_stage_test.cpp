@@ -110,7 +110,7 @@ TEST_F(FindStage, TheFilterNarrowsTheLedgerAndBulkActionsActOnIt) {
     ASSERT_GE(all.size(), 3u);
     auto* size = w().findChild<QSpinBox*>("filterSize");
     ASSERT_NE(size, nullptr);
-    size->setValue(22);
+    size->setValue(28);
     settle(w());
     const auto large = model.listedOpen();
     EXPECT_LT(large.size(), all.size());
