@@ -12,6 +12,7 @@ namespace {
 
 /// Keys that the picture, lists and boxes need themselves.
 bool needed(const QKeySequence& key) {
+    if (key.isEmpty()) return false;
     const QKeyCombination k = key[0];
     if (k.keyboardModifiers() & (Qt::AltModifier | Qt::MetaModifier)) return false;
     switch (k.key()) {
@@ -100,14 +101,19 @@ bool Actions::isKeyOf(const QString& id, const QKeyEvent& event) const {
     return a && !a->shortcut().isEmpty() && a->shortcut() == QKeySequence(event.keyCombination());
 }
 
+const Actions::Command* Actions::hasKey(const QKeySequence& key, const Command& apart) const {
+    for (const auto& c : m_all)
+        if (&c != &apart && !key.isEmpty() && c.action->shortcut() == key) return &c;
+    return nullptr;
+}
+
 QString Actions::refusal(const QString& id, const QKeySequence& key) const {
     const Command* self = find(id);
     if (!self) return tr("That belongs to the wheel and can't be changed.");
     if (key.isEmpty() || key == self->action->shortcut()) return {};
-    for (const auto& c : m_all)
-        if (&c != self && c.action->shortcut() == key)
-            return tr("%1 is the key of “%2”. Give that one another key first.")
-                .arg(key.toString(), c.action->text());
+    if (const Command* other = hasKey(key, *self))
+        return tr("%1 is the key of “%2”. Give that one another key first.")
+            .arg(key.toString(), other->action->text());
     if (needed(key) && key != QKeySequence(self->usualKey))
         return tr("%1 is needed by the picture and the lists themselves.").arg(key.toString());
     return {};
@@ -129,6 +135,20 @@ void Actions::setUsualKeys() {
         m_preferences.setKey(c.id, std::nullopt);
     }
     nameKeys();
+}
+
+void Actions::settleKeys() {
+    // The usual key of one may be what a file gives to another, which then is the next to yield.
+    for (bool settled = false; !settled;) {
+        settled = true;
+        for (const auto& c : m_all) {
+            const QKeySequence key = c.action->shortcut(), usual(c.usualKey);
+            if (c.how == Command::How::Gesture || key == usual) continue;
+            if (!hasKey(key, c) && !needed(key)) continue;
+            c.action->setShortcut(usual);
+            settled = false;
+        }
+    }
 }
 
 void Actions::nameKeys() const {

@@ -40,6 +40,9 @@ class Actions : public QObject {
     /// Gives it a key that is not refused, or none, and keeps that.
     void setKey(const QString& id, const QKeySequence& key);
     void setUsualKeys();
+    /// To be called once all are registered: a key that a file edited by hand gives to a command
+    /// but that another one has, or that the picture needs, counts as not chosen.
+    void settleKeys();
 
     /// Buttons with a property "command" tell that command's key at the end of their tip, those
     /// with a property "words" on themselves instead.
@@ -48,6 +51,8 @@ class Actions : public QObject {
   private:
     QAction* make(Command command, const QString& words);
     [[nodiscard]] const Command* find(const QString& id) const;
+    /// The command that has a key, `apart` from one; null if none has.
+    [[nodiscard]] const Command* hasKey(const QKeySequence& key, const Command& apart) const;
     QWidget* m_window;
     Preferences& m_preferences;
     std::vector<Command> m_all;

@@ -25,6 +25,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     build();
     addCommands();
     m_actions->fill(*menuBar());
+    m_actions->settleKeys();
     m_actions->nameKeys();
     connectParts();
     resize(1280, 800);

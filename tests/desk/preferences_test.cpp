@@ -212,6 +212,28 @@ TEST_F(PreferencesTest, AFileThatCannotBeWrittenIsSaidAndSpoiledValuesAreIgnored
     EXPECT_EQ(mine.problem(), "");
 }
 
+TEST_F(PreferencesTest, KeysThatAFileEditedByHandGivesTwiceStayAsTheyCame) {
+    QSettings file(QSettings::IniFormat, QSettings::UserScope, "gentle-quill", "preferences");
+    file.setValue("keys/wipe", "Q");   // the key of another command
+    file.setValue("keys/sift", "F7");  // given to two: one keeps it
+    file.setValue("keys/changed", "F7");
+    file.setValue("keys/beside", "Left");  // the picture's own
+    file.sync();
+    reopen();
+    press(w(), Qt::Key_W);
+    EXPECT_EQ(bench().comparing(), Compare::Wipe);
+    press(w(), Qt::Key_F7);
+    EXPECT_EQ(bench().comparing(), Compare::Changed);
+    inPreferences([](QDialog& dialog) {
+        auto* table = dialog.findChild<QTableWidget*>();
+        QStringList keys;
+        for (int i = 0; i < table->rowCount(); ++i) keys << table->item(i, 2)->text();
+        keys.removeAll(QString());
+        EXPECT_EQ(keys.removeDuplicates(), 0);
+        EXPECT_FALSE(keys.contains("Left  · yours"));
+    });
+}
+
 TEST_F(PreferencesTest, CarryAsIGoHasItsKey) {
     EXPECT_FALSE(w().liveCarry().on());
     press(w(), Qt::Key_C);
