@@ -106,7 +106,7 @@ std::vector<Finding> baredPaper(const ImageF& plane, const Calm& calm, const Coa
     return out;
 }
 
-void nameLosses(std::vector<Finding>& found, const Scales& picture) {
+void nameLosses(std::vector<Finding>& found, const Scales& picture, std::stop_token stop) {
     std::vector<Finding*> large;
     for (auto& f : found)
         if (f.kind == Kind::Speck && f.measures.contrast > kBared &&
@@ -115,6 +115,7 @@ void nameLosses(std::vector<Finding>& found, const Scales& picture) {
     if (large.empty()) return;
     const Coarse at = coarse(picture, 900);
     const ImageF deviation = Calm(luma(at.pixels)).deviation;
+    if (stop.stop_requested()) return;
     const Rect whole({0, 0}, deviation.size());
     Mask covered(deviation.size(), CV_8U, cv::Scalar(0));
     std::vector<Region> small;
@@ -126,7 +127,7 @@ void nameLosses(std::vector<Finding>& found, const Scales& picture) {
     }
     const Mask none(deviation.size(), CV_8U, cv::Scalar(0));
     const float grain = quantile(Deviations(deviation, none, near(covered)).outside, 0.05);
-    for (size_t i = 0; i < large.size(); ++i) {
+    for (size_t i = 0; i < large.size() && !stop.stop_requested(); ++i) {
         const auto& [box, mask] = small[i];
         Mask inside;  // the deviation looks two pixels around
         cv::erode(mask == 255, inside, cv::Mat::ones(5, 5, CV_8U), {-1, -1}, 1, cv::BORDER_CONSTANT,

@@ -13,7 +13,7 @@ namespace gq::find {
                                               const Coarse& at, const Size& picture,
                                               std::stop_token stop);
 
-/// Makes losses of large specks of a print that have no picture in them.
-void nameLosses(std::vector<Finding>& found, const Scales& picture);
+/// Makes losses of large specks of a print that have no picture in them. Cancelled: of some.
+void nameLosses(std::vector<Finding>& found, const Scales& picture, std::stop_token stop = {});
 
 }  // namespace gq::find

@@ -19,7 +19,6 @@
 namespace gq::find {
 namespace {
 
-constexpr float kAgreedOnPaper = 1.9f, kFoldedPaper = 0.8f;  ///< of longScratches
 constexpr float kListed = 0.06f;  ///< candidates less sure than this are not even listed
 
 bool wanted(const Finding& f, const FindPlan& plan) {
@@ -48,9 +47,8 @@ std::vector<Finding> judged(const Surveyed& s, const std::vector<float>& confide
 /// On film they are scratches; on prints folds, which wear light, and straight cracks.
 std::vector<Finding> longLines(const Scales& picture, Polarity polarity, Origin origin,
                                std::stop_token stop) {
-    if (isFilm(origin)) return longScratches(picture, polarity, kAgreedOnFilm, stop);
-    auto out = longScratches(picture, polarity, kAgreedOnPaper, stop,
-                             polarity == Polarity::Light ? kFoldedPaper : 0);
+    if (isFilm(origin)) return longScratches(picture, polarity, kLinesOfFilm, stop);
+    auto out = longScratches(picture, polarity, kLinesOfPaper, stop);
     for (auto& f : out) f.kind = Kind::Crack;
     return out;
 }
@@ -114,7 +112,7 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
     for (size_t i = 0; i < surveyed->size(); ++i)
         for (auto& f : judged((*surveyed)[i], sure[i], plan, picture.size()))
             all.push_back(std::move(f));
-    if (plan.origin == Origin::Print) nameLosses(all, scales);
+    if (plan.origin == Origin::Print) nameLosses(all, scales, stop);
     std::erase_if(all, [&](const Finding& f) { return !wanted(f, plan); });
     addOthers(std::move(others), picture, plan, guides, all);
     all = joined(std::move(all), picture.size());

@@ -228,18 +228,18 @@ std::vector<Region> linesOf(const ImageF& sum, float agreed, int rows) {
 }
 
 std::vector<Finding> upright(const ImageF& plane, Polarity polarity, int level, const Size& size,
-                             float agreed, float folded, std::stop_token stop) {
+                             const LineBounds& bounds, std::stop_token stop) {
     const ImageF ridges = ridge(plane, stop);
     if (stop.stop_requested()) return {};
     const ImageF sum = along(ridges, stop);
     if (sum.empty()) return {};
     std::vector<Finding> out;
-    for (const auto& line : linesOf(sum, agreed, plane.rows))
-        out.push_back(findingOf(line, plane, sum, polarity, level, size, agreed));
-    if (folded <= 0 || stop.stop_requested()) return out;
-    for (const auto& line : linesOf(sum, folded, plane.rows))
+    for (const auto& line : linesOf(sum, bounds.agreed, plane.rows))
+        out.push_back(findingOf(line, plane, sum, polarity, level, size, bounds.agreed));
+    if (bounds.folded <= 0 || polarity != Polarity::Light || stop.stop_requested()) return out;
+    for (const auto& line : linesOf(sum, bounds.folded, plane.rows))
         if (foldedAlong(plane, line))
-            out.push_back(findingOf(line, plane, sum, polarity, level, size, folded));
+            out.push_back(findingOf(line, plane, sum, polarity, level, size, bounds.folded));
     return out;
 }
 
@@ -260,19 +260,18 @@ int scratchHalvings(const Size& size) {
     return out;
 }
 
-std::vector<Finding> longScratches(const Scales& picture, Polarity polarity, float agreed,
-                                   std::stop_token stop, float folded) {
+std::vector<Finding> longScratches(const Scales& picture, Polarity polarity,
+                                   const LineBounds& bounds, std::stop_token stop) {
     const Size size = picture.size();
     const int halvings = scratchHalvings(size);
     const Image& level = picture.at(halvings);
     if (std::min(level.cols, level.rows) < kShortest || stop.stop_requested()) return {};
     const ImageF plane = planeOf(level, polarity);
-    auto out = upright(plane, polarity, halvings, size, agreed, folded, stop);
+    auto out = upright(plane, polarity, halvings, size, bounds, stop);
     if (stop.stop_requested()) return {};
     ImageF turned;
     cv::transpose(plane, turned);
-    for (auto& f :
-         upright(turned, polarity, halvings, {size.height, size.width}, agreed, folded, stop))
+    for (auto& f : upright(turned, polarity, halvings, {size.height, size.width}, bounds, stop))
         out.push_back(transposed(std::move(f)));
     return out;
 }

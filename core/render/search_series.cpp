@@ -62,7 +62,7 @@ class Searching {
             search(id, kSearching, [&](const Opened& of, Searched& its) {
                 if (!asked && !its.guessed)
                     its.otherwise = find::longScratches(of.pixels, opposite(its.dust),
-                                                        find::kAgreedOnFilm, m_stop);
+                                                        find::kLinesOfFilm, m_stop);
                 found[id] = std::move(its);
             });
         std::vector<Searched*> all;
