@@ -215,6 +215,7 @@ void MainWindow::askPreferences(bool keys) {
     connect(&dialog, &PreferencesDialog::lookChanged, this, &MainWindow::applyLook);
     if (keys) dialog.showKeys();
     dialog.exec();
+    m_ledger->refresh();
 }
 
 void MainWindow::note(const QString& words) {

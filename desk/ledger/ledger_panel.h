@@ -22,13 +22,13 @@ class LedgerPanel : public QWidget {
                 QWidget* parent = nullptr);
     void setMending(bool on);  ///< the stage is Mend: settings instead of the line
     void step(int by);         ///< selects the next or previous row
+    void refresh();            ///< anything shown may have changed, the keys that words name too
     [[nodiscard]] LedgerModel& model() { return m_model; }
 
   signals:
     void entryChosen(gq::series::Id entry);
 
   private:
-    void refresh();
     void showLine();
     QWidget* makeFilter();
     void follow();

@@ -152,12 +152,18 @@ TEST_F(PreferencesTest, TipsAndButtonsTellTheKeyThatHolds) {
         return QString();
     };
     EXPECT_TRUE(tool().endsWith("(O)")) << tool().toStdString();
+    w().setStage(Stage::Find);
     inPreferences([](QDialog& dialog) {
+        give(dialog, "find on this", Qt::Key_F6);
         give(dialog, "outline tool", Qt::Key_F9);
         give(dialog, "another result", Qt::Key_F8);
         give(dialog, "mend it", Qt::Key_F7);
     });
     EXPECT_TRUE(tool().endsWith("(F9)")) << tool().toStdString();
+    const auto words = w().ledger().findChildren<QLabel*>();
+    EXPECT_TRUE(std::any_of(words.begin(), words.end(), [](const auto* l) {
+        return l->text().contains("Find on it (F6)");
+    })) << "what an empty list says";
     auto* another = w().findChild<QPushButton*>("anotherResult");
     EXPECT_EQ(another->text(), "Another  F8");
     EXPECT_EQ(another->toolTip(), "The next result") << "not told twice";
