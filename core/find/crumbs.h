@@ -14,10 +14,11 @@ struct Standing {
     int depth = 0;     ///< 0 = holds none, 1 = crumbs, 2 = what holds crumbs ..
 };
 
-/// Of each finding, in order. A large mark seen by a fine level is a hollow rim, often in crumbs,
+/// Of each finding, in order. A large shadow seen by a fine level is a hollow rim, often in crumbs,
 /// and these may be surer than the whole, which should be asked before them all the same. A sure
-/// blot (confidence of 0.5 and over) that is not broad holds what is sure too, though not much
-/// surer than itself, clearly smaller, of its polarity, and mostly inside it.
+/// shadow (confidence of 0.5 and over) that is not broad holds what is sure too, though not much
+/// surer than itself, clearly smaller, of its polarity, and mostly inside it. Other kinds hold
+/// none: a blot on a crack would swallow the crack's pieces.
 [[nodiscard]] std::vector<Standing> standingsOf(const std::vector<Finding>& all);
 
 }  // namespace gq::find

@@ -116,8 +116,10 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
     std::erase_if(all, [&](const Finding& f) { return !wanted(f, plan); });
     addOthers(std::move(others), picture, plan, guides, all);
     all = joined(std::move(all), picture.size());
-    if (plan.origin == Origin::Sensor && addWholes(all, scales, stop))
+    if (plan.origin == Origin::Sensor && addWholes(all, scales, stop)) {
         all = joined(std::move(all), picture.size());
+        std::erase_if(all, [&](const Finding& f) { return !wanted(f, plan); });
+    }
     // On prints what lies beyond a crack's end is too often the picture's own.
     if (isFilm(plan.origin)) followEnds(all, picture.pixels, stop);
     all = bridged(std::move(all), picture.pixels, plan.origin, stop);

@@ -5,6 +5,7 @@
 #include <optional>
 #include <span>
 
+#include "core/find/crumbs.h"
 #include "core/find/residual.h"
 #include "core/find/survey.h"
 #include "core/pixels/parallel.h"
@@ -102,7 +103,7 @@ bool addWholes(std::vector<Finding>& all, const Scales& picture, std::stop_token
         int(all.size()),
         [&](int i) {
             const Finding& f = all[size_t(i)];
-            if (f.confidence >= 0.5f && f.polarity == Polarity::Dark)
+            if (f.confidence >= 0.5f && f.polarity == Polarity::Dark && !broad(f))
                 wholes[size_t(i)] = wholeOf(f, picture, stop);
         },
         stop);

@@ -21,9 +21,8 @@ inline constexpr LineBounds kLinesOfFilm{1.05f}, kLinesOfPaper{1.9f, 0.8f};
 /// Scratches along the film, upright or level within 8 degrees, found by adding up a thin ridge
 /// over long windows: ones too faint to stand out at any single place, and ones that cross busy
 /// detail. Each comes back as one finding with its whole length.
-/// Shapes: 16-bit grey or
-/// colour. Cost: about 30 passes over the picture at half size or less. Threads: parallel inside;
-/// equal bits for any number.
+/// Shapes: 16-bit grey or colour. Cost: about 30 passes over the picture at half size or less.
+/// Threads: parallel inside; equal bits for any number.
 [[nodiscard]] std::vector<Finding> longScratches(const Scales& picture, Polarity polarity,
                                                  const LineBounds& bounds, std::stop_token stop);
 
