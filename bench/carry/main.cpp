@@ -46,16 +46,18 @@ double psnr(const Image& a, const Image& b, const Mask& where) {
 struct Score {
     double before = 0, after = 0;
     double mendedGain = 0;  ///< dB, where dust was mended
+    int mendedFrames = 0;   ///< that have such places
     int harmed = 0;         ///< pixels changed outside all mends
     int mended = 0, hidden = 0, looks = 0;
 };
 
-Score scoreOf(const series::Frame& frame, const Image& worn, const Image& made,
-              const fs::path& truth) {
+Result<Score> scoreOf(const series::Frame& frame, const Image& worn, const Image& made,
+                      const fs::path& truth) {
     const auto clean = files::readPicture(truth / (frame.name() + ".clean.jpg")),
                gain = files::readPicture(truth / (frame.name() + ".gain.png"));
     Score out;
-    if (!clean || !gain) return out;
+    if (!clean) return tl::unexpected(clean.error());
+    if (!gain) return tl::unexpected(gain.error());
     const Mask dust = gain->picture.pixels < 0.996 * 65535;
     out.before = psnr(worn, clean->picture.pixels, dust);
     out.after = psnr(made, clean->picture.pixels, dust);
@@ -63,8 +65,11 @@ Score scoreOf(const series::Frame& frame, const Image& worn, const Image& made,
     for (const auto& m : frame.mends)
         if (!m.muted) paint(laid, mend::footprint(m.mend, worn.size()));
     const Mask mended = dust & laid;
-    out.mendedGain =
-        psnr(made, clean->picture.pixels, mended) - psnr(worn, clean->picture.pixels, mended);
+    if (cv::countNonZero(mended) > 0) {
+        out.mendedFrames = 1;
+        out.mendedGain =
+            psnr(made, clean->picture.pixels, mended) - psnr(worn, clean->picture.pixels, mended);
+    }
     cv::Mat difference;
     cv::absdiff(worn, made, difference);
     cv::transform(difference, difference, cv::Matx13f(1, 1, 1));
@@ -98,6 +103,10 @@ Status measure(const Shoot& shoot, const Options& o) {
     const double plain = timed([&] {
         for (const auto& f : series.frames) {
             const auto loaded = files::readPicture(f->file);
+            if (!loaded) {
+                failed = tl::unexpected(loaded.error());
+                return;
+            }
             if (auto ok = files::writePicture(out, *loaded, jpeg, f->file); !ok) failed = ok;
         }
     });
@@ -116,6 +125,7 @@ Status measure(const Shoot& shoot, const Options& o) {
             [&](int i) -> Status {
                 const auto& f = *series.frames[size_t(i)];
                 auto loaded = files::readPicture(f.file);
+                if (!loaded) return tl::unexpected(loaded.error());
                 const auto frame = carried(f, loaded->picture.pixels);
                 if (!frame) return tl::unexpected(frame.error());
                 if (auto ok = render::mendInPlace(loaded->picture.pixels, *frame, 0.5f); !ok)
@@ -131,10 +141,15 @@ Status measure(const Shoot& shoot, const Options& o) {
     std::vector<Score> scores;
     for (const auto& f : series.frames) {
         const auto worn = render::originalPixels(*f);
+        if (!worn) return tl::unexpected(worn.error());
         const auto frame = carried(*f, *worn);
+        if (!frame) return tl::unexpected(frame.error());
         const auto made = render::composed(*worn, *frame, 0.5f);
-        scores.push_back(scoreOf(*frame, *worn, *made, truth));
-        const Score& s = scores.back();
+        if (!made) return tl::unexpected(made.error());
+        const auto scored = scoreOf(*frame, *worn, *made, truth);
+        if (!scored) return tl::unexpected(scored.error());
+        const Score& s = *scored;
+        scores.push_back(s);
         if (o.each)
             fmt::print("  {} {:.1f} -> {:.1f} ({:+.1f}) dB, {} mended, {} not visible, {} look\n",
                        f->name(), s.before, s.after, s.after - s.before, s.mended, s.hidden,
@@ -149,6 +164,7 @@ Status measure(const Shoot& shoot, const Options& o) {
         sum.before += s.before;
         sum.after += s.after;
         sum.mendedGain += s.mendedGain;
+        sum.mendedFrames += s.mendedFrames;
         sum.harmed += s.harmed;
         sum.mended += s.mended;
         sum.hidden += s.hidden;
@@ -161,9 +177,9 @@ Status measure(const Shoot& shoot, const Options& o) {
     fmt::print(
         "| {} | {:.1f} -> {:.1f} | {:+.1f} | {:+.1f} | {:+.1f} {} | {} | {} | {} | {} | {} | "
         "{:.2f} ({:.2f} without the chart) |\n",
-        shoot.name, sum.before / n, sum.after / n, (sum.after - sum.before) / n, sum.mendedGain / n,
-        least, worst, worse, sum.harmed, sum.mended, sum.hidden, sum.looks,
-        (charting + carrying) / plain, carrying / plain);
+        shoot.name, sum.before / n, sum.after / n, (sum.after - sum.before) / n,
+        sum.mendedGain / std::max(1, sum.mendedFrames), least, worst, worse, sum.harmed, sum.mended,
+        sum.hidden, sum.looks, (charting + carrying) / plain, carrying / plain);
     return {};
 }
 
