@@ -2,6 +2,7 @@
 
 #include <gtest/gtest.h>
 
+#include <opencv2/imgproc.hpp>
 #include <thread>
 
 #include "tests/testkit/pictures.h"
@@ -46,6 +47,31 @@ TEST(Find, ReportsSizeAndDepthNearTheTruth) {
     EXPECT_NEAR(found[0].measures.contrast, -std::log(0.9), 0.06)
         << "mean over the whole soft shape";
     EXPECT_EQ(found[0].kind, Kind::Shadow);
+}
+
+TEST(Find, OutlinesAShadowWithACrispEdgeWholeBesideSteepTones) {
+    Image picture = testkit::sky(kSize, 3);
+    // Bars on both sides, a fence's, say: they unsettle what a coarse view calls usual.
+    for (int y = 10; y + 24 < kSize.height; y += 60)
+        for (const int x : {100, 510}) picture(Rect(x, y, 290, 24)).setTo(cv::Scalar::all(9000));
+    cv::GaussianBlur(picture, picture, {}, 2);
+    std::vector<Region> shadows;
+    for (const Point at : {Point(450, 110), {450, 270}, {450, 430}, {450, 590}})
+        shadows.push_back(disc(at, 17, kSize));
+    Mask crisp(kSize, CV_8U, cv::Scalar(0));
+    for (const auto& s : shadows) paint(crisp, s);
+    Image dark;
+    picture.convertTo(dark, -1, 0.93);
+    dark.copyTo(picture, crisp);
+    const auto found = above(picture);
+    Mask marked(kSize, CV_8U, cv::Scalar(0));
+    for (const auto& f : found) paint(marked, f.region);
+    for (const auto& s : shadows) {
+        Mask missed;
+        cv::bitwise_and(s.mask, ~marked(s.box), missed);
+        EXPECT_LT(cv::countNonZero(missed), 0.1 * s.area()) << s.box;
+    }
+    EXPECT_EQ(found.size(), shadows.size());
 }
 
 TEST(Find, FindsNothingOnACleanSky) {
