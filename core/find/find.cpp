@@ -116,7 +116,8 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
     std::erase_if(all, [&](const Finding& f) { return !wanted(f, plan); });
     addOthers(std::move(others), picture, plan, guides, all);
     all = joined(std::move(all), picture.size());
-    if (plan.origin == Origin::Sensor && addWholes(all, scales, stop)) {
+    if (plan.origin == Origin::Sensor &&
+        addWholes(all, scales, guides.easing(picture.size()), stop)) {
         all = joined(std::move(all), picture.size());
         std::erase_if(all, [&](const Finding& f) { return !wanted(f, plan); });
     }

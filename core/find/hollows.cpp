@@ -75,13 +75,20 @@ Region wholeAt(const Finding& f, const Scales& picture, const LevelPlan& plan,
     return fullSize(blot, plan.level, picture.size());
 }
 
+/// What of a region is open to finding.
+Region opened(const Region& region, const ImageF& easing) {
+    if (easing.empty() || region.empty()) return region;
+    return regionOf(region.mask & (easing(region.box) > 0), region.box.tl());
+}
+
 /// As seen by the coarsest level that sees one; the finest shows no more than was found.
-std::optional<Finding> wholeOf(const Finding& f, const Scales& picture, std::stop_token stop) {
+std::optional<Finding> wholeOf(const Finding& f, const Scales& picture, const ImageF& easing,
+                               std::stop_token stop) {
     const double area = f.region.area();
     std::optional<Finding> out;
     const auto plans = levelsOf(Origin::Sensor, picture.size());
     for (const auto& plan : std::span(plans).subspan(1)) {
-        Region whole = wholeAt(f, picture, plan, stop);
+        Region whole = opened(wholeAt(f, picture, plan, stop), easing);
         if (whole.empty()) continue;
         const double larger = whole.area() / area;
         if (larger < kHollow || larger > kMost) continue;
@@ -97,14 +104,15 @@ std::optional<Finding> wholeOf(const Finding& f, const Scales& picture, std::sto
 
 }  // namespace
 
-bool addWholes(std::vector<Finding>& all, const Scales& picture, std::stop_token stop) {
+bool addWholes(std::vector<Finding>& all, const Scales& picture, const ImageF& easing,
+               std::stop_token stop) {
     std::vector<std::optional<Finding>> wholes(all.size());
     forEach(
         int(all.size()),
         [&](int i) {
             const Finding& f = all[size_t(i)];
             if (f.confidence >= 0.5f && f.polarity == Polarity::Dark && !broad(f))
-                wholes[size_t(i)] = wholeOf(f, picture, stop);
+                wholes[size_t(i)] = wholeOf(f, picture, easing, stop);
         },
         stop);
     const size_t before = all.size();

@@ -57,6 +57,15 @@ TEST(Hollows, WhatIsWholeAndAHairStayAsTheyAre) {
     }
 }
 
+TEST(Hollows, NoWholeGoesWhereFindingIsShut) {
+    ImageF easing(kSize, CV_32F, cv::Scalar(1));
+    const Rect shut(0, 205, kSize.width, kSize.height - 205);
+    easing(shut) = 0;
+    std::vector<Finding> all{sure(crescent(20))};
+    ASSERT_TRUE(addWholes(all, dimmed(disc(kCentre, 20, kSize)), easing));
+    EXPECT_TRUE((all[1].region.box & shut).empty()) << all[1].region.box;
+}
+
 TEST(Hollows, NothingGrowsFromAnUnsureFindingOrOnPlainSky) {
     std::vector<Finding> all{sure(crescent(20))};
     EXPECT_FALSE(addWholes(all, testkit::sky(kSize)));
