@@ -9,6 +9,7 @@
 #include "core/find/hazes.h"
 #include "core/find/hollows.h"
 #include "core/find/infrared_find.h"
+#include "core/find/islands.h"
 #include "core/find/join.h"
 #include "core/find/kind.h"
 #include "core/find/line_ends.h"
@@ -62,9 +63,11 @@ std::vector<Finding> othersOf(const Scales& picture, const FindPlan& plan, std::
         works.emplace_back([&] { return losses(picture, stop); });
     }
     if (plan.origin == Origin::Sensor) works.emplace_back([&] { return hazes(picture, stop); });
-    for (const Polarity p : polaritiesOf(plan))
-        if (film || print)
-            works.emplace_back([&, p] { return longLines(picture, p, plan.origin, stop); });
+    for (const Polarity p : polaritiesOf(plan)) {
+        if (!film && !print) continue;
+        works.emplace_back([&, p] { return longLines(picture, p, plan.origin, stop); });
+        works.emplace_back([&, p] { return flakes(picture, plan.origin, p, kListed, stop); });
+    }
     std::vector<std::vector<Finding>> found(works.size());
     forEachAtOnce(
         searchedAtOnce(picture.size()), int(works.size()),
@@ -72,6 +75,7 @@ std::vector<Finding> othersOf(const Scales& picture, const FindPlan& plan, std::
     std::vector<Finding> out;
     for (auto& some : found)
         for (auto& f : some) out.push_back(std::move(f));
+    if (print) nameLosses(out, picture, stop);
     return out;
 }
 

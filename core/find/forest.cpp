@@ -5,6 +5,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/find/company.h"
+#include "core/find/islands.h"
 #include "find_weights.h"
 
 namespace gq::find {
@@ -89,6 +90,13 @@ const Forest* reviewFor(Origin origin, Polarity polarity) {
     static Forests forests{Shipped{kSensorReview, n}, Shipped{kLightReview, n},
                            Shipped{kDarkReview, n}, Shipped{kPrintReview, n}};
     return ofThese(forests, origin, polarity);
+}
+
+const Forest* islandForestFor(Origin origin) {
+    static Shipped film{kFilmIslands, kIslandFeatureCount},
+        print{kPrintIslands, kIslandFeatureCount};
+    if (origin == Origin::Sensor) return nullptr;
+    return origin == Origin::Print ? print.get() : film.get();
 }
 
 }  // namespace gq::find

@@ -35,5 +35,7 @@ class Forest {
 [[nodiscard]] const Forest* forestFor(Origin origin, Polarity polarity);
 /// The same for the second judgement, of `ReviewFeatures` (company.h).
 [[nodiscard]] const Forest* reviewFor(Origin origin, Polarity polarity);
+/// The same for islands (islands.h) of either polarity; null on sensors.
+[[nodiscard]] const Forest* islandForestFor(Origin origin);
 
 }  // namespace gq::find

@@ -65,7 +65,20 @@ std::vector<Picture> renders() {
     return out;
 }
 
-/// Boosts trees on what `study` sees in worn pictures, writes and returns them.
+/// Boosts trees on labelled samples, writes and returns them.
+Result<std::string> boosted(const std::string& name, const train::Samples& samples,
+                            const train::BoostSettings& settings, const Options& o) {
+    fmt::print("{}: {} candidates\n", name, samples.labels.size());
+    std::fflush(stdout);
+    auto weights = train::boost(samples, settings);
+    if (!weights) return weights;
+    const auto file = std::filesystem::path(o.folder) / (name + ".json");
+    if (auto done = files::writeTextSafely(file, *weights + "\n"); !done)
+        return tl::unexpected(done.error());
+    return weights;
+}
+
+/// Boosts trees on what `study` sees in worn pictures.
 template <class Study>
 Result<std::string> trainTrees(const std::string& name, const train::Subject& subject, int variants,
                                int round, const Options& o, const std::vector<Picture>& pictures,
@@ -73,14 +86,23 @@ Result<std::string> trainTrees(const std::string& name, const train::Subject& su
     train::Samples samples;
     forWorn(subject, variants, round, pictures, study,
             [&](const train::Samples& some) { samples.add(some); });
-    fmt::print("{}: {} candidates\n", name, samples.labels.size());
-    std::fflush(stdout);
-    auto weights = train::boost(samples, o.boost);
-    if (!weights) return weights;
-    const auto file = std::filesystem::path(o.folder) / (name + ".json");
-    if (auto done = files::writeTextSafely(file, *weights + "\n"); !done)
-        return tl::unexpected(done.error());
-    return weights;
+    return boosted(name, samples, o.boost, o);
+}
+
+/// The trees of islands, which light and dark dust on film share.
+Status trainIslands(const std::string& look, const Options& o,
+                    const std::vector<Picture>& pictures) {
+    constexpr int kVariants = 6, kRound = 3;
+    train::Samples samples;
+    for (const auto& subject : kSubjects)
+        if (subject.look == look)
+            forWorn(
+                subject, kVariants, kRound, pictures,
+                [&](const sim::Worn& worn) { return train::islandSamplesOf(worn, subject.origin); },
+                [&](const train::Samples& some) { samples.add(some); });
+    const auto done = boosted(look + "_islands", samples, {.trees = 120, .depth = 3}, o);
+    if (!done) return tl::unexpected(done.error());
+    return {};
 }
 
 /// The second judgement's trees; the first one must be built in.
@@ -140,6 +162,10 @@ Status run(const Options& o) {
     if (common.size() < 20)
         return fail(Error::Kind::NotFound, "the photographs to train on are not installed", {},
                     "`./dev train` installs their packages.");
+    if (!o.review && (o.only.empty() || o.only == "islands")) {
+        if (auto done = trainIslands("film", o, all); !done) return done;
+        if (auto done = trainIslands("print", o, common); !done) return done;
+    }
     for (const auto& subject : kSubjects) {
         if (!o.only.empty() && o.only != subject.name) continue;
         const auto& pictures = train::isFilm(subject.medium) ? all : common;
@@ -161,7 +187,7 @@ int main(int argc, char** argv) {
     CLI::App app{"gqtrain: rebuilds core/find/weights from packaged photographs worn by seeds"};
     Options o;
     app.add_option("--folder", o.folder, "where the weights are written");
-    app.add_option("--only", o.only, "one of sensor, light, dark, print");
+    app.add_option("--only", o.only, "one of sensor, light, dark, print, islands");
     app.add_option("--looks", o.looks, "folder that the looks for look.py are added to");
     app.add_flag("--review", o.review, "train the second judgement; the first is the one built in");
     app.add_option("--megapixels", o.megapixels, "photographs are reduced to this");

@@ -5,6 +5,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "core/find/confidence.h"
+#include "core/find/islands.h"
 #include "tools/accuracy/photographs.h"
 
 namespace gq::train {
@@ -125,8 +126,9 @@ constexpr float kLeastOdds = -5;
 
 enum class Truth { Blemish, Picture, Doubtful };
 
-Truth truthOf(const find::Surveyed& s, size_t i, const Mask& wear) {
-    const Region region = find::fullSize(s.regions[i], s.level, wear.size());
+/// `small` lies in the picture halved `level` times.
+Truth truthOf(const Region& small, int level, const Mask& wear) {
+    const Region region = find::fullSize(small, level, wear.size());
     if (region.empty()) return Truth::Doubtful;
     Mask on;
     cv::bitwise_and(wear(region.box), region.mask, on);
@@ -144,7 +146,7 @@ Samples samplesOf(const sim::Worn& worn, find::Origin origin) {
     if (!surveyed) return out;
     for (const auto& s : *surveyed)
         for (size_t i = 0; i < s.regions.size(); ++i) {
-            const Truth truth = truthOf(s, i, wear);
+            const Truth truth = truthOf(s.regions[i], s.level, wear);
             if (truth == Truth::Doubtful) continue;
             out.add(s.described.features[i], truth == Truth::Blemish);
         }
@@ -159,9 +161,22 @@ Samples reviewSamplesOf(const sim::Worn& worn, find::Origin origin) {
     const auto first = find::firstOdds(*surveyed, origin);
     for (const auto& r : find::companyOf(*surveyed, first, worn.worn.size())) {
         const auto& s = (*surveyed)[r.list];
-        const Truth truth = truthOf(s, r.candidate, wear);
+        const Truth truth = truthOf(s.regions[r.candidate], s.level, wear);
         if (truth == Truth::Doubtful || !find::reviewFor(origin, s.polarity)) continue;
         out.add(r.features, truth == Truth::Blemish);
+    }
+    return out;
+}
+
+Samples islandSamplesOf(const sim::Worn& worn, find::Origin origin) {
+    Samples out;
+    const Mask wear = worn.map();
+    for (const auto polarity : find::polaritiesOf({.origin = origin})) {
+        const auto islands = find::islandsOf(worn.worn, polarity);
+        for (const auto& island : islands.all) {
+            const Truth truth = truthOf(island.region, islands.level, wear);
+            if (truth != Truth::Doubtful) out.add(island.features, truth == Truth::Blemish);
+        }
     }
     return out;
 }
@@ -174,7 +189,7 @@ Looks looksOf(const sim::Worn& worn, find::Origin origin, const find::Forest& fo
     if (!surveyed) return out;
     for (const auto& s : *surveyed)
         for (size_t i = 0; i < s.looks.size(); ++i) {
-            const Truth truth = truthOf(s, s.looked[i], wear);
+            const Truth truth = truthOf(s.regions[s.looked[i]], s.level, wear);
             if (truth == Truth::Doubtful) continue;
             out.looks.push_back(s.looks[i]);
             out.labels.push_back(truth == Truth::Blemish ? 1 : 0);

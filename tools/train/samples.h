@@ -42,6 +42,8 @@ struct Subject {
 [[nodiscard]] Samples samplesOf(const sim::Worn& worn, find::Origin origin);
 /// The same for the second judgement, with the first one by the weights that are built in.
 [[nodiscard]] Samples reviewSamplesOf(const sim::Worn& worn, find::Origin origin);
+/// The islands of a worn picture, of every polarity of its origin.
+[[nodiscard]] Samples islandSamplesOf(const sim::Worn& worn, find::Origin origin);
 [[nodiscard]] Looks looksOf(const sim::Worn& worn, find::Origin origin, const find::Forest& forest);
 
 }  // namespace gq::train

@@ -1,0 +1,98 @@
+#include "core/find/islands.h"
+
+#include <gtest/gtest.h>
+
+#include <opencv2/imgproc.hpp>
+
+#include "core/find/find.h"
+#include "tests/testkit/pictures.h"
+
+namespace gq::find {
+namespace {
+
+const Size kSize(900, 600);
+
+/// Leaves to the left, sky to the right.
+Image halves() {
+    Image out = testkit::sky(kSize);
+    const Rect left(0, 0, kSize.width / 2, kSize.height);
+    testkit::grass(kSize)(left).copyTo(out(left));
+    return out;
+}
+
+/// Opaque flakes laid on a picture, with an edge as sharp as a scan's.
+Image flaked(const Image& clean, const std::vector<Region>& flakes, double tone) {
+    Image laid = clean.clone(), out;
+    for (const auto& f : flakes) laid(f.box).setTo(cv::Scalar::all(65535 * tone), f.mask);
+    cv::GaussianBlur(laid, out, {}, 0.7);
+    return out;
+}
+
+const Region kFlake = together(disc({450, 300}, 15, kSize), disc({466, 311}, 10, kSize));
+
+double sameness(const Region& a, const Region& b) {
+    const double both = a.area() - without(a, b).area();
+    return both / together(a, b).area();
+}
+
+TEST(Islands, AFlakeOnAnEdgeIsOneWholeIsland) {
+    const auto islands = islandsOf(flaked(halves(), {kFlake}, 0.95), Polarity::Light);
+    ASSERT_EQ(islands.level, 0);
+    const auto at = std::ranges::find_if(
+        islands.all, [](const Island& i) { return sameness(i.region, kFlake) > 0.8; });
+    ASSERT_NE(at, islands.all.end());
+    EXPECT_GT(at->features[IslandStep], 0.3f);
+    EXPECT_EQ(at->features[IslandAtEdge], 0);
+    EXPECT_LT(at->features[IslandRaggedness], 1.6f);
+}
+
+TEST(Islands, LightAndDarkOnesAreDescribedAlike) {
+    const Image light = flaked(halves(), {kFlake}, 0.95);
+    const Image dark = cv::Scalar::all(65535) - light;
+    const auto a = islandsOf(light, Polarity::Light), b = islandsOf(dark, Polarity::Dark);
+    ASSERT_EQ(a.all.size(), b.all.size());
+    for (size_t i = 0; i < a.all.size(); ++i)
+        for (int f = 0; f < IslandDark; ++f)
+            EXPECT_NEAR(a.all[i].features[size_t(f)], b.all[i].features[size_t(f)], 0.01f) << f;
+}
+
+TEST(Islands, ASoftLightAndASpottedPatchAreNone) {
+    Image out = halves();
+    cv::Mat glow(kSize, CV_32FC3);
+    out.convertTo(glow, CV_32FC3);
+    for (int y = 0; y < kSize.height; ++y)
+        for (int x = 0; x < kSize.width; ++x) {
+            const double far = std::hypot(x - 700, y - 300), light = 20000 * std::exp(-far / 20);
+            glow.at<cv::Vec3f>(y, x) += cv::Vec3f::all(float(light));
+        }
+    glow.convertTo(out, CV_16UC3);
+    const Region patch = disc({200, 300}, 18, kSize);
+    Image busy;
+    cv::add(testkit::grass(kSize, 5), cv::Scalar::all(20000), busy);
+    busy(patch.box).copyTo(out(patch.box), patch.mask);
+    for (const auto& f : flakes(out, Origin::Negative, Polarity::Light, 0.5f))
+        EXPECT_FALSE(f.region.contains({700, 300}) || meets(f.region, patch));
+}
+
+TEST(Flakes, AreFoundOnFilmAndPrintsWhereverTheyLie) {
+    const std::vector<Region> laid{kFlake, disc({200, 150}, 12, kSize),
+                                   disc({700, 420}, 22, kSize)};
+    const Image light = flaked(halves(), laid, 0.95);
+    for (const Origin origin : {Origin::Negative, Origin::Print}) {
+        const auto found = find({light, 8}, {.origin = origin});
+        ASSERT_TRUE(found);
+        for (const Region& flake : laid)
+            EXPECT_EQ(std::ranges::count_if(*found,
+                                            [&](const Finding& f) {
+                                                return f.confidence >= 0.5f &&
+                                                       f.polarity == Polarity::Light &&
+                                                       sameness(f.region, flake) > 0.7;
+                                            }),
+                      1)
+                << word(origin) << " at " << flake.box.x;
+    }
+    EXPECT_TRUE(flakes(light, Origin::Sensor, Polarity::Light, 0).empty());
+}
+
+}  // namespace
+}  // namespace gq::find
