@@ -13,7 +13,6 @@ namespace {
 constexpr float kBared = 0.08f;  ///< tone of bared paper against the print, at least
 constexpr float kGrained = 1.5f, kFibre = 0.003f;  ///< its deviation by the print's grain, at most
 constexpr double kMost = 0.04;                     ///< of the picture's area
-constexpr double kCut = 0.45;                      ///< of the outline
 constexpr double kOutshone = 0.03;                 ///< of the surroundings
 constexpr double kOwnTone = 0.25;                  ///< of all that has a bared piece's tone
 
@@ -38,20 +37,6 @@ std::vector<float> lightTones(const ImageF& mean, const Mask& flat) {
             out.push_back((float(i) + 0.5f) / kBins);
     }
     return out;
-}
-
-/// Share of a piece's outline that runs along its box: what was cut straight, a window or a margin.
-double straightCut(const Region& piece) {
-    const auto [width, height] = piece.box.size();
-    const cv::Mat &mask = piece.mask, edge = mask.rowRange(0, std::min(2, height));
-    int along = 0;
-    for (int x = 0; x < width; ++x)
-        along += (cv::countNonZero(edge.col(x)) > 0) +
-                 (cv::countNonZero(mask.rowRange(std::max(0, height - 2), height).col(x)) > 0);
-    for (int y = 0; y < height; ++y)
-        along += (cv::countNonZero(mask.row(y).colRange(0, std::min(2, width))) > 0) +
-                 (cv::countNonZero(mask.row(y).colRange(std::max(0, width - 2), width)) > 0);
-    return along / (2.0 * (width + height));
 }
 
 /// True if there is something lighter within a piece's size around it, as beside a margin that a

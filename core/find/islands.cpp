@@ -8,15 +8,17 @@
 #include "core/find/broad_marks.h"
 #include "core/find/company.h"
 #include "core/find/forest.h"
+#include "core/find/tears.h"
 #include "core/pixels/color.h"
 #include "core/pixels/parallel.h"
 
 namespace gq::find {
 namespace {
 
-constexpr int kSide = 1800;                             ///< px, of half the longer side at most
-constexpr int kLeast = 9;                               ///< flat px in it
-constexpr double kMost = 0.04;                          ///< of the picture's area
+constexpr int kSide = 1800;      ///< px, of half the longer side at most
+constexpr int kLeast = 9;        ///< flat px in it
+constexpr double kMost = 0.003;  ///< of the picture's area
+constexpr int kLarge = 2500;     ///< px of area from which an outline tells straight cuts
 constexpr float kLeastStep = 0.04f, kLeastRim = 0.01f;  ///< of tone
 constexpr int kAround = 8;                              ///< px
 /// A forest is surer of the pictures it was trained on than of others: log odds taken off.
@@ -155,7 +157,8 @@ std::optional<Island> islandAt(const Sea& sea, const Region& flat) {
     Island out;
     out.region = closed(grown(flat, 1, sea.plane.size()));
     const int area = out.region.area();
-    if (area > 1.6 * flat.area() + 150) return {};  // a ring around something else
+    if (area > 1.6 * flat.area() + 150) return {};                   // a ring around something else
+    if (area > kLarge && straightCut(out.region) > kCut) return {};  // a sheet, a window
     const Places places(sea, out.region);
     const auto& [inside, around, rim, depth] = places;
     if (inside.tones.empty() || around.tones.empty() || rim.empty()) return {};
@@ -185,6 +188,7 @@ std::optional<Island> islandAt(const Sea& sea, const Region& flat) {
     f[IslandDark] = sea.dark ? 1 : 0;
     describeShape(out.region, depth, sea.plane.size(), f);
     out.noise = medianOf(inside.deviations);
+    out.region = grown(out.region, 1, sea.plane.size());  // its edge is soft
     return out;
 }
 

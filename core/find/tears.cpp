@@ -39,6 +39,19 @@ Region beyond(const Region& piece, const Mask& open) {
     return wide;
 }
 
+double straightCut(const Region& piece) {
+    const auto [width, height] = piece.box.size();
+    const cv::Mat &mask = piece.mask, edge = mask.rowRange(0, std::min(2, height));
+    int along = 0;
+    for (int x = 0; x < width; ++x)
+        along += (cv::countNonZero(edge.col(x)) > 0) +
+                 (cv::countNonZero(mask.rowRange(std::max(0, height - 2), height).col(x)) > 0);
+    for (int y = 0; y < height; ++y)
+        along += (cv::countNonZero(mask.row(y).colRange(0, std::min(2, width))) > 0) +
+                 (cv::countNonZero(mask.row(y).colRange(std::max(0, width - 2), width)) > 0);
+    return along / (2.0 * (width + height));
+}
+
 Finding lossOf(const Region& piece, const Calm& calm, float step, float spread, const Coarse& at,
                const Size& picture) {
     constexpr float kLeastNoise = 0.002f, kLeastStep = 0.03f;

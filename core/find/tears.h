@@ -5,7 +5,8 @@
 
 namespace gq::find {
 
-// What pieces missing at a print's edge and inside it have in common; small pictures, tones 0..1.
+// What pieces missing at a print's edge and inside it, and flakes, have in common; small pictures,
+// tones 0..1.
 
 constexpr float kSameTone = 0.015f;    ///< either way
 constexpr float kTorn = 0.85f;         ///< of the outline that has a step of tone
@@ -29,6 +30,11 @@ struct Deviations {
 
 /// What lies just beyond a piece's outline, where that is not open too.
 [[nodiscard]] Region beyond(const Region& piece, const Mask& open);
+
+/// Share of a piece's outline that runs along its box: over `kCut` it was cut straight, a window or
+/// a margin. Of pieces under 50 px across it tells nothing.
+[[nodiscard]] double straightCut(const Region& piece);
+constexpr double kCut = 0.45;
 
 /// A missing piece as a finding of the whole picture; `step` of its tone to what is around, which
 /// varies by `spread`.
