@@ -47,16 +47,16 @@ class Tones {
 struct Sea {
     const Image& pixels;
     bool dark;
-    ImageF plane, deviation;
+    ImageF plane;  ///< luma, 0..1
+    ImageF deviation;
     Tones tones;
 
     Sea(const Image& from, bool isDark)
-        : pixels(from), dark(isDark), plane(lightened(from, isDark)), tones(plane) {
-        ImageF mean;
-        cv::blur(plane, mean, {3, 3});
-        cv::blur(ImageF(plane.mul(plane)), deviation, {3, 3});
-        cv::sqrt(cv::max(deviation - mean.mul(mean), 0), deviation);
-    }
+        : pixels(from),
+          dark(isDark),
+          plane(lightened(from, isDark)),
+          deviation(Calm(plane, 3).deviation),
+          tones(plane) {}
     [[nodiscard]] float tone(int y, int x, int channel) const {
         const float v = float(pixels.ptr<ushort>(y)[x * pixels.channels() + channel]) / 65535;
         return dark ? 1 - v : v;
@@ -78,7 +78,7 @@ struct Sea {
     }
 };
 
-/// The tones of a place, sorted as asked.
+/// Tones and deviations of some places.
 struct Sample {
     std::vector<float> tones, deviations;
     std::array<std::vector<float>, 3> channels;

@@ -6,9 +6,9 @@
 
 namespace gq::find {
 
-Calm::Calm(const ImageF& plane) {
-    cv::blur(plane, mean, {5, 5});
-    cv::blur(ImageF(plane.mul(plane)), deviation, {5, 5});
+Calm::Calm(const ImageF& plane, int side) {
+    cv::blur(plane, mean, {side, side});
+    cv::blur(ImageF(plane.mul(plane)), deviation, {side, side});
     cv::sqrt(cv::max(deviation - mean.mul(mean), 0), deviation);
 }
 

@@ -13,9 +13,9 @@ constexpr float kTorn = 0.85f;         ///< of the outline that has a step of to
 constexpr double kSliver = 0.28;       ///< thinner for its length is the edge of a ragged print
 constexpr double kLeastLoss = 0.0006;  ///< of the picture's area
 
-/// Mean and deviation of the tone about each place of a print.
+/// Mean and deviation of the tone in a square about each place of a picture.
 struct Calm {
-    explicit Calm(const ImageF& plane);
+    explicit Calm(const ImageF& plane, int side = 5);
     ImageF mean, deviation;
 };
 

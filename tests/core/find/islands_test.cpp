@@ -74,6 +74,38 @@ TEST(Islands, ASoftLightAndASpottedPatchAreNone) {
         EXPECT_FALSE(f.region.contains({700, 300}) || meets(f.region, patch));
 }
 
+TEST(Islands, ASheetCutStraightIsNone) {
+    Image out = halves();
+    const Rect sheet(600, 200, 70, 50);
+    out(sheet).setTo(cv::Scalar::all(62000));
+    for (const auto& i : islandsOf(out, Polarity::Light).all)
+        EXPECT_FALSE(i.region.contains({630, 225}));
+}
+
+/// Bright things and gaps among leaves: where a window around a flake sees much that is as light.
+Image restless() {
+    Image out = testkit::grass(kSize);
+    for (int i = 0; i < 60; ++i) {
+        const Point at(60 + i * 97 % 800, 40 + i * 61 % 520);
+        cv::rectangle(out, Rect(at, Size(14 + i % 5 * 9, 10 + i % 7 * 5)),
+                      cv::Scalar::all(i % 3 ? 61000 : 2000), -1);
+    }
+    cv::GaussianBlur(out, out, {}, 2.5);
+    return out;
+}
+
+TEST(Flakes, AreFoundAmongThingsAsLight) {
+    std::vector<Region> laid;
+    for (int i = 0; i < 8; ++i)
+        laid.push_back(disc({float(100 + 97 * i), float(150 + 53 * (i * 3 % 7))}, 12, kSize));
+    const auto found = find({flaked(restless(), laid, 0.95), 8}, {.origin = Origin::Negative});
+    ASSERT_TRUE(found);
+    for (const Region& flake : laid)
+        EXPECT_TRUE(std::ranges::any_of(*found, [&](const Finding& f) {
+            return f.confidence >= 0.5f && sameness(f.region, flake) > 0.7;
+        })) << flake.box.x;
+}
+
 TEST(Flakes, AreFoundOnFilmAndPrintsWhereverTheyLie) {
     const std::vector<Region> laid{kFlake, disc({200, 150}, 12, kSize),
                                    disc({700, 420}, 22, kSize)};
