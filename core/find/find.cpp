@@ -80,13 +80,12 @@ std::vector<Finding> othersOf(const Scales& picture, const FindPlan& plan, std::
 }
 
 /// Adds these, and what infrared shows, where they are wanted.
-void addOthers(std::vector<Finding> more, const Picture& picture, const FindPlan& plan,
-               const Guides& guides, std::vector<Finding>& all) {
-    const ImageF easing = guides.easing(picture.size());
-    if (!guides.infrared.depth.empty()) {
-        confirm(all, guides.infrared);
-        confirm(more, guides.infrared);
-        for (auto& f : infraredFindings(guides.infrared, plan.origin, polaritiesOf(plan).front()))
+void addOthers(std::vector<Finding> more, const FindPlan& plan, const Infrared& infrared,
+               const ImageF& easing, std::vector<Finding>& all) {
+    if (!infrared.depth.empty()) {
+        confirm(all, infrared);
+        confirm(more, infrared);
+        for (auto& f : infraredFindings(infrared, plan.origin, polaritiesOf(plan).front()))
             more.push_back(std::move(f));
     }
     for (auto& f : more) {
@@ -118,10 +117,10 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
             all.push_back(std::move(f));
     if (plan.origin == Origin::Print) nameLosses(all, scales, stop);
     std::erase_if(all, [&](const Finding& f) { return !wanted(f, plan); });
-    addOthers(std::move(others), picture, plan, guides, all);
+    const ImageF easing = guides.easing(picture.size());
+    addOthers(std::move(others), plan, guides.infrared, easing, all);
     all = joined(std::move(all), picture.size());
-    if (plan.origin == Origin::Sensor &&
-        addWholes(all, scales, guides.easing(picture.size()), stop)) {
+    if (plan.origin == Origin::Sensor && addWholes(all, scales, easing, stop)) {
         all = joined(std::move(all), picture.size());
         std::erase_if(all, [&](const Finding& f) { return !wanted(f, plan); });
     }
@@ -129,6 +128,8 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
     if (isFilm(plan.origin)) followEnds(all, picture.pixels, stop);
     all = bridged(std::move(all), picture.pixels, plan.origin, stop);
     if (stop.stop_requested()) return cancelled();
+    for (auto& f : all) f.region = openPart(f.region, easing);
+    std::erase_if(all, [](const Finding& f) { return f.region.empty(); });
     return all;
 }
 

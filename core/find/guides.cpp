@@ -74,6 +74,11 @@ void lay(Mask& out, const Mask& where, int amount) {
 
 }  // namespace
 
+Region openPart(const Region& region, const ImageF& easing) {
+    if (easing.empty() || region.empty()) return region;
+    return regionOf(region.mask & (easing(region.box) > 0), region.box.tl());
+}
+
 Mask painted(const Mask& mask, const Size& frame, int scale, const std::vector<PointF>& path,
              float width, int amount) {
     Mask out = startOf(mask, frame, scale), where(out.size(), CV_8U, cv::Scalar(0));

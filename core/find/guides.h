@@ -27,6 +27,10 @@ struct Guides {
     [[nodiscard]] Region shieldedIn(const Rect& box, const Size& frame) const;
 };
 
+/// What of a region is open to finding by the whole picture's `easing`; all of it where that is
+/// empty.
+[[nodiscard]] Region openPart(const Region& region, const ImageF& easing);
+
 /// A round-ended stroke laid on a mask of one pixel per `scale` picture pixels, as a new mask.
 /// `frame` is the picture's size; `path` and `width` are in its pixels; `amount` -255..255 is added
 /// where the stroke lies, so that strokes add up. An empty mask starts at 0 everywhere.

@@ -6,6 +6,7 @@
 #include <span>
 
 #include "core/find/crumbs.h"
+#include "core/find/guides.h"
 #include "core/find/residual.h"
 #include "core/find/survey.h"
 #include "core/pixels/parallel.h"
@@ -75,12 +76,6 @@ Region wholeAt(const Finding& f, const Scales& picture, const LevelPlan& plan,
     return fullSize(blot, plan.level, picture.size());
 }
 
-/// What of a region is open to finding.
-Region opened(const Region& region, const ImageF& easing) {
-    if (easing.empty() || region.empty()) return region;
-    return regionOf(region.mask & (easing(region.box) > 0), region.box.tl());
-}
-
 /// As seen by the coarsest level that sees one; the finest shows no more than was found.
 std::optional<Finding> wholeOf(const Finding& f, const Scales& picture, const ImageF& easing,
                                std::stop_token stop) {
@@ -88,7 +83,7 @@ std::optional<Finding> wholeOf(const Finding& f, const Scales& picture, const Im
     std::optional<Finding> out;
     const auto plans = levelsOf(Origin::Sensor, picture.size());
     for (const auto& plan : std::span(plans).subspan(1)) {
-        Region whole = opened(wholeAt(f, picture, plan, stop), easing);
+        Region whole = openPart(wholeAt(f, picture, plan, stop), easing);
         if (whole.empty()) continue;
         const double larger = whole.area() / area;
         if (larger < kHollow || larger > kMost) continue;

@@ -56,6 +56,19 @@ TEST(Guides, NothingIsFoundUnderAShieldOrOutsideTheBounds) {
     EXPECT_FALSE(finds({.bounds = left}, kTwo[1].at));
 }
 
+TEST(Guides, ALongLineEndsAtAShield) {
+    const Size size(900, 600);
+    Image scratched = testkit::sky(size);
+    cv::line(scratched, {450, 0}, {450, size.height}, cv::Scalar::all(62000), 2);
+    Mask shield(size, CV_8U, cv::Scalar(0));
+    shield.rowRange(400, size.height) = 255;
+    const auto found = find({scratched, 8}, {.origin = Origin::Negative}, {.shield = shield});
+    ASSERT_TRUE(found);
+    EXPECT_TRUE(
+        std::ranges::any_of(*found, [](const Finding& f) { return f.region.box.height > 350; }));
+    for (const auto& f : *found) EXPECT_LE(f.region.box.br().y, 400);
+}
+
 TEST(Guides, HushRaisesTheThresholdWhereItLies) {
     const std::vector<testkit::Spot> faint{{{200, 200}, 10, 0.03f}, {{650, 450}, 10, 0.03f}};
     const Mask left = filled({}, kSize, kScale, {{0, 0}, {450, 0}, {450, 700}, {0, 700}}, 255);

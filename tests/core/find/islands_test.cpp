@@ -50,6 +50,7 @@ TEST(Islands, LightAndDarkOnesAreDescribedAlike) {
     const Image light = flaked(halves(), {kFlake}, 0.95);
     const Image dark = cv::Scalar::all(65535) - light;
     const auto a = islandsOf(light, Polarity::Light), b = islandsOf(dark, Polarity::Dark);
+    ASSERT_FALSE(a.all.empty());
     ASSERT_EQ(a.all.size(), b.all.size());
     for (size_t i = 0; i < a.all.size(); ++i)
         for (int f = 0; f < IslandDark; ++f)
@@ -75,11 +76,17 @@ TEST(Islands, ASoftLightAndASpottedPatchAreNone) {
 }
 
 TEST(Islands, ASheetCutStraightIsNone) {
-    Image out = halves();
-    const Rect sheet(600, 200, 70, 50);
-    out(sheet).setTo(cv::Scalar::all(62000));
-    for (const auto& i : islandsOf(out, Polarity::Light).all)
-        EXPECT_FALSE(i.region.contains({630, 225}));
+    Image out = testkit::sky({1500, 1000});
+    out(Rect(600, 200, 70, 50)).setTo(cv::Scalar::all(65000));
+    const Region round = disc({300, 600}, 33, out.size());  // as large
+    out(round.box).setTo(cv::Scalar::all(65000), round.mask);
+    const auto islands = islandsOf(out, Polarity::Light);
+    const auto any = [&](Point at) {
+        return std::ranges::any_of(islands.all,
+                                   [&](const Island& i) { return i.region.contains(at); });
+    };
+    EXPECT_FALSE(any({630, 225}));
+    EXPECT_TRUE(any({300, 600}));
 }
 
 /// Bright things and gaps among leaves: where a window around a flake sees much that is as light.
