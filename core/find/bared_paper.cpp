@@ -69,7 +69,8 @@ std::vector<Finding> baredPaper(const ImageF& plane, const Calm& calm, const Coa
         for (const auto& found : pieces(opened)) {
             const Region piece = closed(found);
             if (piece.area() < kLeastLoss * total || piece.area() > kMost * total ||
-                (piece.box & inner) != piece.box || piece.area() < kOwnTone * everywhere)
+                (piece.box & inner) != piece.box || piece.area() < kOwnTone * everywhere ||
+                isClipped(tone, piece.area(), everywhere - piece.area()))
                 continue;
             const auto [thin, wide] = std::minmax(piece.box.width, piece.box.height);
             if (thin < kSliver * wide || straightCut(piece) > kCut ||

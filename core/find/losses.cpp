@@ -91,6 +91,20 @@ bool isNoPicture(const ImageF& deviation, const Mask& open) {
     return !d.inside.empty() && own <= kCalm && own < kFlatter * rest;
 }
 
+/// True of pieces in three or four corners, about as large: what surrounds an oval picture.
+bool surroundAnOval(const std::vector<Region>& pieces, const Size& size) {
+    std::array<int, 4> corners{};
+    int largest = 0;
+    for (const auto& p : pieces) {
+        const Point middle = (p.box.tl() + p.box.br()) / 2;
+        const bool right = 2 * middle.x > size.width, low = 2 * middle.y > size.height;
+        auto& area = corners[size_t((right ? 1 : 0) + (low ? 2 : 0))];
+        area = std::max(area, p.area());
+        largest = std::max(largest, area);
+    }
+    return std::ranges::count_if(corners, [&](int area) { return 3 * area > 2 * largest; }) >= 3;
+}
+
 }  // namespace
 
 std::vector<Finding> losses(const Scales& picture, std::stop_token stop) {
@@ -109,8 +123,14 @@ std::vector<Finding> losses(const Scales& picture, std::stop_token stop) {
         cutMargins(within);
         cv::morphologyEx(within, within, cv::MORPH_OPEN,
                          cv::getStructuringElement(cv::MORPH_ELLIPSE, {7, 7}));
-        for (const auto& piece : pieces(within)) {
-            if (piece.area() < kLeastLoss * all || piece.area() > kMost * all) continue;
+        auto torn = pieces(within);
+        std::erase_if(torn, [&](const Region& piece) {
+            return piece.area() < kLeastLoss * all || piece.area() > kMost * all;
+        });
+        if (surroundAnOval(torn, plane.size())) continue;
+        const int elsewhere = cv::countNonZero((cv::abs(mean - tone) < kSameTone) & ~near(open));
+        for (const auto& piece : torn) {
+            if (isClipped(tone, piece.area(), elsewhere)) continue;
             const auto [thin, wide] = std::minmax(piece.box.width, piece.box.height);
             if (thin < kSliver * wide) continue;
             const Region rim = beyond(piece, open);

@@ -6,6 +6,12 @@
 
 namespace gq::find {
 
+bool isClipped(float tone, int area, int elsewhere) {
+    constexpr float kEnd = 0.015f;
+    constexpr double kPart = 0.25;
+    return (tone < kEnd || tone > 1 - kEnd) && elsewhere > kPart * area;
+}
+
 Calm::Calm(const ImageF& plane, int side) {
     cv::blur(plane, mean, {side, side});
     cv::blur(ImageF(plane.mul(plane)), deviation, {side, side});

@@ -13,6 +13,10 @@ constexpr float kTorn = 0.85f;         ///< of the outline that has a step of to
 constexpr double kSliver = 0.28;       ///< thinner for its length is the edge of a ragged print
 constexpr double kLeastLoss = 0.0006;  ///< of the picture's area
 
+/// True of a piece at either end of the scale if as much as a part of its area has that tone
+/// elsewhere in the print: blown highlights and blocked shadows are as flat as what is no picture.
+[[nodiscard]] bool isClipped(float tone, int area, int elsewhere);
+
 /// Mean and deviation of the tone in a square about each place of a picture.
 struct Calm {
     explicit Calm(const ImageF& plane, int side = 5);

@@ -156,6 +156,28 @@ TEST(BroadMarks, PaperBaredInsideAPrintIsALossAndLightThingsAreNone) {
     EXPECT_TRUE(losses(onLid(windows, 0.97, nothing), {}).empty());
 }
 
+TEST(BroadMarks, WhatSurroundsAnOvalPictureIsNoLoss) {
+    Mask oval(kSize, CV_8U, cv::Scalar(0));
+    cv::ellipse(oval, {450, 350}, {450, 350}, 0, 0, 360, cv::Scalar(255), cv::FILLED);
+    Image print = onLid(toned(), 0.9, disc({450, 0}, 1, kSize));
+    print.setTo(cv::Scalar::all(0.9 * 65535), ~oval);
+    EXPECT_TRUE(losses(print, {}).empty());
+    const Rect left(0, 0, 450, 700);  // a print torn off in two corners
+    onLid(toned(), 0.9, disc({450, 0}, 1, kSize))(left).copyTo(print(left));
+    EXPECT_EQ(losses(print, {}).size(), 2u);
+}
+
+TEST(BroadMarks, ABlownHighlightIsNoLossAndClippedPaperIsOne) {
+    Image print = onLid(toned(), 0.97, disc({450, 0}, 1, kSize));
+    for (const auto& at : {Point(450, 0), Point(300, 300)}) {
+        const Region torn = disc(at, 60, kSize);
+        print(torn.box).setTo(cv::Scalar::all(65535), torn.mask);
+    }
+    EXPECT_EQ(losses(print(Rect(0, 0, 900, 200)), {}).size(), 1u);
+    EXPECT_EQ(losses(print(Rect(0, 200, 900, 500)), {}).size(), 1u);
+    EXPECT_TRUE(losses(print, {}).empty());
+}
+
 TEST(BroadMarks, ALargeSpeckWithNoPictureInItIsNamedALoss) {
     const Region flat = disc({300, 300}, 40, kSize), busy = disc({600, 300}, 40, kSize);
     Image print = toned();
