@@ -20,8 +20,6 @@
 namespace gq::find {
 namespace {
 
-constexpr float kListed = 0.06f;  ///< candidates less sure than this are not even listed
-
 bool wanted(const Finding& f, const FindPlan& plan) {
     return std::find(plan.kinds.begin(), plan.kinds.end(), f.kind) != plan.kinds.end() &&
            f.measures.size >= plan.smallest &&
@@ -45,15 +43,6 @@ std::vector<Finding> judged(const Surveyed& s, const std::vector<float>& confide
     return out;
 }
 
-/// On film they are scratches; on prints folds, which wear light, and straight cracks.
-std::vector<Finding> longLines(const Scales& picture, Polarity polarity, Origin origin,
-                               std::stop_token stop) {
-    if (isFilm(origin)) return longScratches(picture, polarity, kLinesOfFilm, stop);
-    auto out = longScratches(picture, polarity, kLinesOfPaper, stop);
-    for (auto& f : out) f.kind = Kind::Crack;
-    return out;
-}
-
 /// What long windows and coarse views add to a picture's own candidates.
 std::vector<Finding> othersOf(const Scales& picture, const FindPlan& plan, std::stop_token stop) {
     const bool film = isFilm(plan.origin), print = plan.origin == Origin::Print;
@@ -65,7 +54,7 @@ std::vector<Finding> othersOf(const Scales& picture, const FindPlan& plan, std::
     if (plan.origin == Origin::Sensor) works.emplace_back([&] { return hazes(picture, stop); });
     for (const Polarity p : polaritiesOf(plan)) {
         if (!film && !print) continue;
-        works.emplace_back([&, p] { return longLines(picture, p, plan.origin, stop); });
+        works.emplace_back([&, p] { return longScratches(picture, plan.origin, p, kListed, stop); });
         works.emplace_back([&, p] { return flakes(picture, plan.origin, p, kListed, stop); });
     }
     std::vector<std::vector<Finding>> found(works.size());

@@ -10,6 +10,9 @@ namespace gq::find {
 /// Where a picture came from: decides which blemishes to expect and whether they are light or dark.
 enum class Origin { Sensor, Negative, Positive, Print };
 
+/// What is less sure than this is not even listed.
+inline constexpr float kListed = 0.06f;
+
 /// What to search for.
 struct FindPlan {
     Origin origin = Origin::Sensor;

@@ -6,6 +6,7 @@
 
 #include "core/find/company.h"
 #include "core/find/islands.h"
+#include "core/find/line_features.h"
 #include "find_weights.h"
 
 namespace gq::find {
@@ -36,6 +37,11 @@ const Forest* ofThese(Forests& forests, Origin origin, Polarity polarity) {
     if (origin == Origin::Sensor) return light ? nullptr : forests[0].get();
     if (origin == Origin::Print) return forests[3].get();
     return forests[light ? 1 : 2].get();
+}
+
+const Forest* filmOrPrint(Shipped& film, Shipped& print, Origin origin) {
+    if (origin == Origin::Sensor) return nullptr;
+    return origin == Origin::Print ? print.get() : film.get();
 }
 
 }  // namespace
@@ -95,8 +101,12 @@ const Forest* reviewFor(Origin origin, Polarity polarity) {
 const Forest* islandForestFor(Origin origin) {
     static Shipped film{kFilmIslands, kIslandFeatureCount},
         print{kPrintIslands, kIslandFeatureCount};
-    if (origin == Origin::Sensor) return nullptr;
-    return origin == Origin::Print ? print.get() : film.get();
+    return filmOrPrint(film, print, origin);
+}
+
+const Forest* lineForestFor(Origin origin) {
+    static Shipped film{kFilmLines, kLineFeatureCount}, print{kPrintLines, kLineFeatureCount};
+    return filmOrPrint(film, print, origin);
 }
 
 }  // namespace gq::find

@@ -37,5 +37,7 @@ class Forest {
 [[nodiscard]] const Forest* reviewFor(Origin origin, Polarity polarity);
 /// The same for islands (islands.h) of either polarity; null on sensors.
 [[nodiscard]] const Forest* islandForestFor(Origin origin);
+/// The same for long lines (long_scratches.h).
+[[nodiscard]] const Forest* lineForestFor(Origin origin);
 
 }  // namespace gq::find

@@ -61,8 +61,8 @@ class Searching {
         for (const auto& id : frames)
             search(id, kSearching, [&](const Opened& of, Searched& its) {
                 if (!asked && !its.guessed)
-                    its.otherwise = find::longScratches(of.pixels, opposite(its.dust),
-                                                        find::kLinesOfFilm, m_stop);
+                    its.otherwise = find::longScratches(of.pixels, m_out.series.plan.origin,
+                                                        opposite(its.dust), find::kListed, m_stop);
                 found[id] = std::move(its);
             });
         std::vector<Searched*> all;

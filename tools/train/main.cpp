@@ -30,18 +30,24 @@ struct Options {
     train::BoostSettings boost;
 };
 
-/// Every picture, worn `variants` times, as `study` sees it, in order; `round` keeps the forests'
-/// wear from the networks'.
+/// How often every picture is worn and by which seeds: `number` keeps the models' wear apart.
+struct Round {
+    int number, variants;
+    bool harm = false;  ///< as of sim::WearPlan
+};
+
+/// Every picture, worn for a round, as `study` sees it, in order.
 template <class Study, class Use>
-void forWorn(const train::Subject& subject, int variants, int round,
+void forWorn(const train::Subject& subject, const Round& round,
              const std::vector<Picture>& pictures, Study study, Use use) {
     for (size_t i = 0; i < pictures.size(); ++i) {
         using Seen = std::invoke_result_t<Study, const sim::Worn&>;
-        std::vector<Seen> seen(size_t(variants), Seen{});
-        forEach(variants, [&](int v) {
-            seen[size_t(v)] = study(train::wornAtRandom(
-                pictures[i].pixels, subject.medium,
-                hash32(std::uint32_t(subject.medium) + 100, int(i), v + 1000 * round)));
+        std::vector<Seen> seen(size_t(round.variants), Seen{});
+        forEach(round.variants, [&](int v) {
+            const auto seed =
+                hash32(std::uint32_t(subject.medium) + 100, int(i), v + 1000 * round.number);
+            seen[size_t(v)] =
+                study(train::wornAtRandom(pictures[i].pixels, subject.medium, seed, round.harm));
         });
         for (const auto& one : seen) use(one);
     }
@@ -80,28 +86,38 @@ Result<std::string> boosted(const std::string& name, const train::Samples& sampl
 
 /// Boosts trees on what `study` sees in worn pictures.
 template <class Study>
-Result<std::string> trainTrees(const std::string& name, const train::Subject& subject, int variants,
-                               int round, const Options& o, const std::vector<Picture>& pictures,
-                               Study study) {
+Result<std::string> trainTrees(const std::string& name, const train::Subject& subject,
+                               const Round& round, const Options& o,
+                               const std::vector<Picture>& pictures, Study study) {
     train::Samples samples;
-    forWorn(subject, variants, round, pictures, study,
+    forWorn(subject, round, pictures, study,
             [&](const train::Samples& some) { samples.add(some); });
     return boosted(name, samples, o.boost, o);
 }
 
-/// The trees of islands, which light and dark dust on film share.
-Status trainIslands(const std::string& look, const Options& o,
-                    const std::vector<Picture>& pictures) {
-    constexpr int kVariants = 6, kRound = 3;
-    train::Samples samples;
+/// The trees of islands and of long lines, which light and dark marks share.
+Status trainPlaces(const std::string& look, const Options& o,
+                   const std::vector<Picture>& pictures) {
+    struct Places {
+        train::Samples islands, lines;
+    } all;
     for (const auto& subject : kSubjects)
         if (subject.look == look)
             forWorn(
-                subject, kVariants, kRound, pictures,
-                [&](const sim::Worn& worn) { return train::islandSamplesOf(worn, subject.origin); },
-                [&](const train::Samples& some) { samples.add(some); });
-    const auto done = boosted(look + "_islands", samples, {.trees = 120, .depth = 3}, o);
-    if (!done) return tl::unexpected(done.error());
+                subject, {3, 6, true}, pictures,
+                [&](const sim::Worn& worn) {
+                    return Places{train::islandSamplesOf(worn, subject.origin),
+                                  train::lineSamplesOf(worn, subject.origin)};
+                },
+                [&](const Places& some) {
+                    all.islands.add(some.islands);
+                    all.lines.add(some.lines);
+                });
+    const train::BoostSettings small{.trees = 120, .depth = 3};
+    for (const auto& [name, samples] :
+         {std::pair("_islands", &all.islands), {"_lines", &all.lines}})
+        if (const auto done = boosted(look + name, *samples, small, o); !done)
+            return tl::unexpected(done.error());
     return {};
 }
 
@@ -112,7 +128,7 @@ Status trainReview(const train::Subject& subject, const Options& o,
         return train::reviewSamplesOf(worn, subject.origin);
     };
     const auto done = trainTrees(std::string(subject.name) + "_review", subject,
-                                 subject.reviewVariants, 2, o, pictures, study);
+                                 {2, subject.reviewVariants}, o, pictures, study);
     if (!done) return tl::unexpected(done.error());
     return {};
 }
@@ -122,7 +138,8 @@ Result<find::Forest> trainForest(const train::Subject& subject, const Options& o
     const auto study = [&](const sim::Worn& worn) {
         return train::samplesOf(worn, subject.origin);
     };
-    const auto weights = trainTrees(subject.name, subject, subject.variants, 0, o, pictures, study);
+    const auto weights =
+        trainTrees(subject.name, subject, {0, subject.variants}, o, pictures, study);
     if (!weights) return tl::unexpected(weights.error());
     return find::Forest::read(*weights);
 }
@@ -136,7 +153,7 @@ Status addLooks(const train::Subject& subject, const Options& o, const find::For
     const auto study = [&](const sim::Worn& worn) {
         return train::looksOf(worn, subject.origin, forest);
     };
-    forWorn(subject, subject.lookVariants, 1, pictures, study, [&](const train::Looks& looks) {
+    forWorn(subject, {1, subject.lookVariants}, pictures, study, [&](const train::Looks& looks) {
         for (size_t i = 0; i < looks.looks.size(); ++i) {
             out.put(char(looks.labels[i]));
             out.write(reinterpret_cast<const char*>(looks.looks[i].data()),
@@ -162,9 +179,9 @@ Status run(const Options& o) {
     if (common.size() < 20)
         return fail(Error::Kind::NotFound, "the photographs to train on are not installed", {},
                     "`./dev train` installs their packages.");
-    if (!o.review && (o.only.empty() || o.only == "islands")) {
-        if (auto done = trainIslands("film", o, all); !done) return done;
-        if (auto done = trainIslands("print", o, common); !done) return done;
+    if (!o.review && (o.only.empty() || o.only == "places")) {
+        if (auto done = trainPlaces("film", o, all); !done) return done;
+        if (auto done = trainPlaces("print", o, common); !done) return done;
     }
     for (const auto& subject : kSubjects) {
         if (!o.only.empty() && o.only != subject.name) continue;
@@ -187,7 +204,7 @@ int main(int argc, char** argv) {
     CLI::App app{"gqtrain: rebuilds core/find/weights from packaged photographs worn by seeds"};
     Options o;
     app.add_option("--folder", o.folder, "where the weights are written");
-    app.add_option("--only", o.only, "one of sensor, light, dark, print, islands");
+    app.add_option("--only", o.only, "one of sensor, light, dark, print, places");
     app.add_option("--looks", o.looks, "folder that the looks for look.py are added to");
     app.add_flag("--review", o.review, "train the second judgement; the first is the one built in");
     app.add_option("--megapixels", o.megapixels, "photographs are reduced to this");

@@ -6,6 +6,7 @@
 
 #include "core/find/confidence.h"
 #include "core/find/islands.h"
+#include "core/find/long_scratches.h"
 #include "tools/accuracy/photographs.h"
 
 namespace gq::train {
@@ -84,7 +85,7 @@ bool isFilm(sim::Medium medium) {
     return medium == sim::Medium::Negative || medium == sim::Medium::Positive;
 }
 
-sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t seed) {
+sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t seed, bool harm) {
     sim::Dice dice(seed);
     Image pixels = clean;
     const bool sensor = medium == sim::Medium::Sensor;
@@ -112,6 +113,7 @@ sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t see
     plan.amount = dice.chance(0.2f) ? 0 : dice.betweenLog(0.25f, sensor ? 5 : 2);
     if (dice.chance(0.6f)) plan.grain = dice.betweenLog(0.003f, sensor ? 0.012f : 0.03f);
     if (dice.chance(sensor ? 0.4f : 0.55f)) plan.variety = 1;
+    plan.harm = harm;
     auto out = sim::wear(pixels, plan);
     if (greyScan) out.worn = grey(out.worn);  // dust has no colour there either
     if (dice.chance(sensor ? 0.25f : 0.3f))
@@ -176,6 +178,35 @@ Samples islandSamplesOf(const sim::Worn& worn, find::Origin origin) {
         for (const auto& island : islands.all) {
             const Truth truth = truthOf(island.region, islands.level, wear);
             if (truth != Truth::Doubtful) out.add(island.features, truth == Truth::Blemish);
+        }
+    }
+    return out;
+}
+
+namespace {
+
+/// Where lines are worn, and the places next to them, which a faint line's course may touch only.
+Mask wornLines(const sim::Worn& worn, int beside) {
+    using enum sim::WearKind;
+    Mask out(worn.worn.size(), CV_8U, cv::Scalar(0));
+    for (const auto kind : {Fibre, Scratch, Crack, Crease})
+        cv::bitwise_or(out, worn.map(kind), out);
+    const int side = 2 * beside + 1;
+    cv::dilate(out, out, cv::getStructuringElement(cv::MORPH_ELLIPSE, {side, side}));
+    return out;
+}
+
+}  // namespace
+
+Samples lineSamplesOf(const sim::Worn& worn, find::Origin origin) {
+    Samples out;
+    for (const auto polarity : find::polaritiesOf({.origin = origin})) {
+        const auto lines = find::longLinesOf(worn.worn, polarity);
+        if (lines.all.empty()) continue;
+        const Mask wear = wornLines(worn, 2 << lines.level);
+        for (const auto& line : lines.all) {
+            const Truth truth = truthOf(line.region, lines.level, wear);
+            if (truth != Truth::Doubtful) out.add(line.features, truth == Truth::Blemish);
         }
     }
     return out;

@@ -35,8 +35,10 @@ struct Subject {
 
 [[nodiscard]] bool isFilm(sim::Medium medium);
 
-/// A picture worn for training or for measuring: size, tone, grain, amount all at random.
-[[nodiscard]] sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t seed);
+/// A picture worn for training or for measuring: size, tone, grain, amount all at random; `harm` as
+/// of sim::WearPlan.
+[[nodiscard]] sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t seed,
+                                     bool harm = false);
 
 /// The candidates of a worn picture, told apart by the true maps; doubtful ones are left out.
 [[nodiscard]] Samples samplesOf(const sim::Worn& worn, find::Origin origin);
@@ -44,6 +46,8 @@ struct Subject {
 [[nodiscard]] Samples reviewSamplesOf(const sim::Worn& worn, find::Origin origin);
 /// The islands of a worn picture, of every polarity of its origin.
 [[nodiscard]] Samples islandSamplesOf(const sim::Worn& worn, find::Origin origin);
+/// The long lines of a worn picture, of every polarity of its origin.
+[[nodiscard]] Samples lineSamplesOf(const sim::Worn& worn, find::Origin origin);
 [[nodiscard]] Looks looksOf(const sim::Worn& worn, find::Origin origin, const find::Forest& forest);
 
 }  // namespace gq::train

@@ -4,7 +4,6 @@
 #include "core/find/join.h"
 #include "core/find/run.h"
 #include "core/find/sight.h"
-#include "sim/wear.h"
 #include "tests/testkit/pictures.h"
 
 namespace gq::find {
@@ -81,27 +80,6 @@ TEST(Joined, TakesAWholeBeforeTheSurerCrumbsOfItsRim) {
     EXPECT_EQ(found(0.95f)[0].region.area(), all.area());
     // One that might as well be the picture's own does not swallow true dust.
     EXPECT_EQ(found(0.6f).size(), 2u);
-}
-
-TEST(LongScratches, OneFaintScratchAcrossTheFilmIsOneFinding) {
-    sim::Worn worn{testkit::sky(kSize), testkit::sky(kSize), {}};
-    for (const bool level : {false, true}) {
-        const PointF start = level ? PointF(-10, 300) : PointF(450, -10);
-        sim::Dice dice(3);
-        auto run = sim::scratchRun(start, level ? 0 : 1.5708f, level ? 940 : 730, 1.5f, dice);
-        for (auto& p : run) p.strength = 0.8f;
-        sim::Worn one = worn;
-        sim::layScratch(one, run, 0.97f, 0.3f);
-        const auto found = find({one.worn, 16}, {.origin = Origin::Negative});
-        ASSERT_TRUE(found);
-        const auto longest = std::max_element(
-            found->begin(), found->end(),
-            [](const auto& a, const auto& b) { return a.measures.length < b.measures.length; });
-        ASSERT_NE(longest, found->end());
-        EXPECT_EQ(longest->kind, Kind::Scratch);
-        EXPECT_GE(longest->confidence, 0.5f);
-        EXPECT_GT(longest->measures.length, level ? 800 : 600);
-    }
 }
 
 TEST(Sight, ASpeckSeenOnALargePrintIsNotSeenOnATelephone) {
