@@ -47,6 +47,12 @@ Image lined(const Image& on, float opacity, float soft = 0) {
     return out;
 }
 
+bool hasLine(const Image& picture) {
+    return std::ranges::any_of(longLinesOf(picture, Polarity::Light).all, [](const auto& line) {
+        return line.region.box.contains({kAt, 350});
+    });
+}
+
 /// Length of the surest line at the place; 0 = none is taken for a blemish.
 float lengthIn(const Image& picture, Origin origin) {
     float out = 0;
@@ -80,10 +86,9 @@ TEST(LongScratches, TellsThemFromLinesAndEdgesOfThePicture) {
     const Image clean = testkit::sky(kSize);
     EXPECT_GT(lengthIn(lined(clean, 0.2f), Origin::Negative), 600);
     EXPECT_EQ(lengthIn(clean, Origin::Negative), 0);
-    EXPECT_EQ(lengthIn(lined(clean, 0.4f, 5), Origin::Negative), 0) << "broad and out of focus";
-    Image edge = clean.clone();
-    edge.colRange(kAt, kSize.width) -= cv::Scalar::all(9000);
-    EXPECT_EQ(lengthIn(lined(edge, 0.2f, 3), Origin::Negative), 0) << "two tones meet";
+    const Image soft = lined(clean, 0.4f, 2);
+    EXPECT_TRUE(hasLine(soft));
+    EXPECT_EQ(lengthIn(soft, Origin::Negative), 0) << "broad and out of focus";
     Image slats = testkit::grass(kSize);
     for (int x = 20; x < kSize.width; x += 41) slats.colRange(x, x + 3) += cv::Scalar::all(9000);
     EXPECT_TRUE(longScratches(slats, Origin::Negative, Polarity::Light, 0.5f).empty());
