@@ -51,12 +51,13 @@ struct Sea {
     ImageF deviation;
     Tones tones;
 
-    Sea(const Image& from, bool isDark)
+    /// Stopped: of no use.
+    Sea(const Image& from, bool isDark, std::stop_token stop)
         : pixels(from),
           dark(isDark),
           plane(lightened(from, isDark)),
-          deviation(Calm(plane, 3).deviation),
-          tones(plane) {}
+          deviation(stop.stop_requested() ? plane : Calm(plane, 3).deviation),
+          tones(stop.stop_requested() ? ImageF() : plane) {}
     [[nodiscard]] float tone(int y, int x, int channel) const {
         const float v = float(pixels.ptr<ushort>(y)[x * pixels.channels() + channel]) / 65535;
         return dark ? 1 - v : v;
@@ -208,8 +209,11 @@ Islands islandsOf(const Scales& picture, Polarity polarity, std::stop_token stop
     const Coarse at = coarse(picture, kSide);
     Islands out{at.level, {}};
     if (std::min(at.pixels.cols, at.pixels.rows) < 2 * kAround) return out;
-    const Sea sea(at.pixels, polarity == Polarity::Dark);
-    std::vector<Region> flat = pieces(sea.flat());
+    const Sea sea(at.pixels, polarity == Polarity::Dark, stop);
+    if (stop.stop_requested()) return out;
+    const Mask calm = sea.flat();
+    if (stop.stop_requested()) return out;
+    std::vector<Region> flat = pieces(calm);
     std::erase_if(flat, [&](const Region& r) {
         const int area = r.area();
         return area < kLeast || area > kMost * double(sea.plane.total());

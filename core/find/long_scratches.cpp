@@ -52,7 +52,9 @@ std::vector<LongLine> uprightLines(const Image& pixels, Polarity polarity, std::
     const ImageF tone = planeOf(pixels, polarity);
     const ImageF sum = alongWindows(tone, stop);
     if (sum.empty()) return {};
-    std::vector<Region> lines = pieces(outstanding(sum, tone.rows));
+    const Mask stands = outstanding(sum, tone.rows);
+    if (stop.stop_requested()) return {};
+    std::vector<Region> lines = pieces(stands);
     std::erase_if(lines, [](const Region& r) { return r.box.height < kShortest; });
     const auto rivals = rivalsOf(lines);
     const LineField field{pixels, tone, sum, kRowsPooled, polarity == Polarity::Dark};
@@ -102,6 +104,7 @@ LongLines longLinesOf(const Scales& picture, Polarity polarity, std::stop_token 
     const Image& pixels = picture.at(out.level);
     if (std::min(pixels.cols, pixels.rows) < kShortest || stop.stop_requested()) return out;
     out.all = uprightLines(pixels, polarity, stop);
+    if (stop.stop_requested()) return out;
     Image turned;
     cv::transpose(pixels, turned);
     for (auto& line : uprightLines(turned, polarity, stop)) {
