@@ -17,10 +17,10 @@ namespace {
 using namespace gq;
 
 constexpr std::array<train::Subject, 4> kSubjects{{
-    {"sensor", "sensor", 8, 18, 10, find::Origin::Sensor, sim::Medium::Sensor},
-    {"light", "film", 9, 9, 6, find::Origin::Negative, sim::Medium::Negative},
-    {"dark", "film", 9, 9, 6, find::Origin::Positive, sim::Medium::Positive},
-    {"print", "print", 12, 13, 8, find::Origin::Print, sim::Medium::Print},
+    {"sensor", "sensor", 8, 17, 10, find::Origin::Sensor, sim::Medium::Sensor},
+    {"light", "film", 9, 8, 6, find::Origin::Negative, sim::Medium::Negative},
+    {"dark", "film", 9, 8, 6, find::Origin::Positive, sim::Medium::Positive},
+    {"print", "print", 12, 12, 8, find::Origin::Print, sim::Medium::Print},
 }};
 
 struct Options {
