@@ -54,7 +54,8 @@ std::vector<Finding> othersOf(const Scales& picture, const FindPlan& plan, std::
     if (plan.origin == Origin::Sensor) works.emplace_back([&] { return hazes(picture, stop); });
     for (const Polarity p : polaritiesOf(plan)) {
         if (!film && !print) continue;
-        works.emplace_back([&, p] { return longScratches(picture, plan.origin, p, kListed, stop); });
+        works.emplace_back(
+            [&, p] { return longScratches(picture, plan.origin, p, kListed, stop); });
         works.emplace_back([&, p] { return flakes(picture, plan.origin, p, kListed, stop); });
     }
     std::vector<std::vector<Finding>> found(works.size());
@@ -70,13 +71,14 @@ std::vector<Finding> othersOf(const Scales& picture, const FindPlan& plan, std::
 
 /// Adds these, and what infrared shows, where they are wanted.
 void addOthers(std::vector<Finding> more, const FindPlan& plan, const Infrared& infrared,
-               const ImageF& easing, std::vector<Finding>& all) {
+               const ImageF& easing, const Size& size, std::vector<Finding>& all) {
     if (!infrared.depth.empty()) {
         confirm(all, infrared);
         confirm(more, infrared);
         for (auto& f : infraredFindings(infrared, plan.origin, polaritiesOf(plan).front()))
             more.push_back(std::move(f));
     }
+    leaveOutFollowed(more, all, size);
     for (auto& f : more) {
         const bool open = easing.empty() || cv::mean(easing(f.region.box), f.region.mask)[0] > 0.3;
         if (open && !f.region.empty() && wanted(f, plan)) all.push_back(std::move(f));
@@ -107,7 +109,7 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
     if (plan.origin == Origin::Print) nameLosses(all, scales, stop);
     std::erase_if(all, [&](const Finding& f) { return !wanted(f, plan); });
     const ImageF easing = guides.easing(picture.size());
-    addOthers(std::move(others), plan, guides.infrared, easing, all);
+    addOthers(std::move(others), plan, guides.infrared, easing, picture.size(), all);
     all = joined(std::move(all), picture.size());
     if (plan.origin == Origin::Sensor && addWholes(all, scales, easing, stop)) {
         all = joined(std::move(all), picture.size());

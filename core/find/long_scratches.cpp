@@ -91,6 +91,20 @@ Finding findingOf(const LongLine& line, int level, const Size& size, Polarity po
     return f;
 }
 
+/// True if a sure line runs along nearly all of another.
+bool follows(const Finding& own, const Finding& line, const Size& picture) {
+    constexpr float kSure = 0.5f, kOfLength = 0.8f, kOfArea = 0.7f;
+    if (!isLine(own.kind) || own.confidence < kSure || (own.region.box & line.region.box).empty() ||
+        own.measures.length < kOfLength * line.measures.length)
+        return false;
+    const Region near = grown(own.region, 2, picture);
+    const Rect both = near.box & line.region.box;
+    Mask shared;
+    cv::bitwise_and(near.mask(both - near.box.tl()), line.region.mask(both - line.region.box.tl()),
+                    shared);
+    return float(cv::countNonZero(shared)) > kOfArea * float(line.region.area());
+}
+
 }  // namespace
 
 int scratchHalvings(const Size& size) {
@@ -129,6 +143,18 @@ std::vector<Finding> longScratches(const Scales& picture, Origin origin, Polarit
         if (!f.region.empty()) out.push_back(std::move(f));
     }
     return out;
+}
+
+void leaveOutFollowed(std::vector<Finding>& found, std::vector<Finding>& candidates,
+                      const Size& picture) {
+    std::erase_if(found, [&](const Finding& line) {
+        if (!isLine(line.kind)) return false;
+        const auto own = std::ranges::find_if(
+            candidates, [&](const Finding& c) { return follows(c, line, picture); });
+        if (own == candidates.end()) return false;
+        own->confidence = std::max(own->confidence, line.confidence);
+        return true;
+    });
 }
 
 }  // namespace gq::find

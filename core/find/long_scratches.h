@@ -35,4 +35,9 @@ struct LongLines {
                                                  Polarity polarity, float least,
                                                  std::stop_token stop = {});
 
+/// Leaves out the lines that one of the sure `candidates` follows for its whole length: it has the
+/// true width and name, of a straight hair for one, and becomes as sure as the line.
+void leaveOutFollowed(std::vector<Finding>& found, std::vector<Finding>& candidates,
+                      const Size& picture);
+
 }  // namespace gq::find

@@ -114,6 +114,27 @@ TEST(LongLines, AreAllThereAreAndNoneOnceStopped) {
     EXPECT_TRUE(longLinesOf(picture, Polarity::Light, source.get_token()).all.empty());
 }
 
+TEST(LongScratches, LeaveAStraightHairItsNameAndWidth) {
+    const auto lineOf = [](Kind kind, int length, float width, float confidence) {
+        Finding f;
+        f.kind = kind;
+        f.confidence = confidence;
+        f.region = stroke({{kAt, 100}, {kAt, 100 + float(length)}}, width, kSize);
+        f.measures.length = float(length);
+        return f;
+    };
+    const auto left = [&](Finding candidate) {
+        std::vector<Finding> lines{lineOf(Kind::Scratch, 200, 3, 0.98f)}, all{candidate};
+        leaveOutFollowed(lines, all, kSize);
+        EXPECT_FLOAT_EQ(all[0].confidence, lines.empty() ? 0.98f : candidate.confidence);
+        return lines.size();
+    };
+    EXPECT_EQ(left(lineOf(Kind::Fibre, 190, 6, 0.7f)), 0u);
+    EXPECT_EQ(left(lineOf(Kind::Fibre, 190, 6, 0.4f)), 1u) << "not sure of it";
+    EXPECT_EQ(left(lineOf(Kind::Fibre, 90, 6, 0.7f)), 1u) << "a part of it only";
+    EXPECT_EQ(left(lineOf(Kind::Speck, 190, 6, 0.7f)), 1u);
+}
+
 TEST(LineFeatures, SayWhatALineIsLike) {
     Image picture(kSize, CV_16UC3, cv::Scalar::all(0.4 * 65535));
     picture.colRange(kAt, kSize.width) += cv::Scalar::all(0.1 * 65535);
