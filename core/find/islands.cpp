@@ -21,8 +21,6 @@ constexpr double kMost = 0.003;  ///< of the picture's area
 constexpr int kLarge = 2500;     ///< px of area from which an outline tells straight cuts
 constexpr float kLeastStep = 0.04f, kLeastRim = 0.01f;  ///< of tone
 constexpr int kAround = 8;                              ///< px
-/// A forest is surer of the pictures it was trained on than of others: log odds taken off.
-constexpr float kDoubt = 1.1f;
 
 /// How often tones are at most so light, for all of a picture.
 class Tones {

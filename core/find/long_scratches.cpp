@@ -15,8 +15,6 @@ namespace {
 
 constexpr int kShortest = 120;  ///< px
 constexpr int kMostPixels = 6'000'000;
-/// A forest is surer of the pictures it was trained on than of others: log odds taken off.
-constexpr float kDoubt = 1.1f;
 
 /// The channel in which dust shows most: light dust lifts the darkest, dark dust the brightest.
 ImageF planeOf(const Image& pixels, Polarity polarity) {
