@@ -45,15 +45,14 @@ std::vector<Finding> judged(const Surveyed& s, const std::vector<float>& confide
 
 /// What long windows and coarse views add to a picture's own candidates.
 std::vector<Finding> othersOf(const Scales& picture, const FindPlan& plan, std::stop_token stop) {
-    const bool film = isFilm(plan.origin), print = plan.origin == Origin::Print;
+    const bool print = plan.origin == Origin::Print;
     std::vector<std::function<std::vector<Finding>()>> works;
     if (print) {
         works.emplace_back([&] { return stains(picture, stop); });
         works.emplace_back([&] { return losses(picture, stop); });
     }
     if (plan.origin == Origin::Sensor) works.emplace_back([&] { return hazes(picture, stop); });
-    for (const Polarity p : polaritiesOf(plan)) {
-        if (!film && !print) continue;
+    for (const Polarity p : polaritiesOf(plan)) {  // of sensors nothing
         works.emplace_back(
             [&, p] { return longScratches(picture, plan.origin, p, kListed, stop); });
         works.emplace_back([&, p] { return flakes(picture, plan.origin, p, kListed, stop); });
@@ -71,14 +70,13 @@ std::vector<Finding> othersOf(const Scales& picture, const FindPlan& plan, std::
 
 /// Adds these, and what infrared shows, where they are wanted.
 void addOthers(std::vector<Finding> more, const FindPlan& plan, const Infrared& infrared,
-               const ImageF& easing, const Size& size, std::vector<Finding>& all) {
+               const ImageF& easing, std::vector<Finding>& all) {
     if (!infrared.depth.empty()) {
         confirm(all, infrared);
         confirm(more, infrared);
         for (auto& f : infraredFindings(infrared, plan.origin, polaritiesOf(plan).front()))
             more.push_back(std::move(f));
     }
-    leaveOutFollowed(more, all, size);
     for (auto& f : more) {
         const bool open = easing.empty() || cv::mean(easing(f.region.box), f.region.mask)[0] > 0.3;
         if (open && !f.region.empty() && wanted(f, plan)) all.push_back(std::move(f));
@@ -109,7 +107,8 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
     if (plan.origin == Origin::Print) nameLosses(all, scales, stop);
     std::erase_if(all, [&](const Finding& f) { return !wanted(f, plan); });
     const ImageF easing = guides.easing(picture.size());
-    addOthers(std::move(others), plan, guides.infrared, easing, picture.size(), all);
+    leaveOutFollowed(others, all, picture.size());
+    addOthers(std::move(others), plan, guides.infrared, easing, all);
     all = joined(std::move(all), picture.size());
     if (plan.origin == Origin::Sensor && addWholes(all, scales, easing, stop)) {
         all = joined(std::move(all), picture.size());

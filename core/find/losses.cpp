@@ -97,7 +97,9 @@ bool surroundAnOval(const std::vector<Region>& pieces, const Size& size) {
     int largest = 0;
     for (const auto& p : pieces) {
         const Point middle = (p.box.tl() + p.box.br()) / 2;
-        const bool right = 2 * middle.x > size.width, low = 2 * middle.y > size.height;
+        const bool right = 3 * middle.x > 2 * size.width, low = 3 * middle.y > 2 * size.height;
+        const bool left = 3 * middle.x < size.width, high = 3 * middle.y < size.height;
+        if (right == left || low == high) continue;
         auto& area = corners[size_t((right ? 1 : 0) + (low ? 2 : 0))];
         area = std::max(area, p.area());
         largest = std::max(largest, area);
