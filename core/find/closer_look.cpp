@@ -7,30 +7,23 @@
 
 namespace gq::find {
 
-namespace {
-
-template <size_t N>
-cv::dnn::Net shipped(const unsigned char (&weights)[N]) {
-    return cv::dnn::readNetFromONNX(reinterpret_cast<const char*>(weights), N);
+LookNetwork lookNetworkFor(Origin origin) {
+    if (origin == Origin::Sensor) return kSensorLook;
+    return origin == Origin::Print ? LookNetwork(kPrintLook) : LookNetwork(kFilmLook);
 }
-
-cv::dnn::Net networkFor(Origin origin) {
-    if (origin == Origin::Sensor) return shipped(kSensorLook);
-    return origin == Origin::Print ? shipped(kPrintLook) : shipped(kFilmLook);
-}
-
-}  // namespace
 
 bool hasCloserLook(Origin origin, Polarity polarity) {
     return origin != Origin::Sensor || polarity == Polarity::Dark;
 }
 
-std::vector<float> closerLook(const std::vector<Look>& looks, Origin origin, std::stop_token stop) {
+std::vector<float> closerLook(const std::vector<Look>& looks, LookNetwork network,
+                              std::stop_token stop) {
     constexpr size_t kBatch = 32;
     std::vector<float> out;
     if (looks.empty()) return out;
     // A network keeps its working planes: each call has its own.
-    auto net = networkFor(origin);
+    auto net =
+        cv::dnn::readNetFromONNX(reinterpret_cast<const char*>(network.data()), network.size());
     net.setPreferableBackend(cv::dnn::DNN_BACKEND_OPENCV);
     for (size_t from = 0; from < looks.size(); from += kBatch) {
         if (stop.stop_requested()) return std::vector<float>(looks.size());

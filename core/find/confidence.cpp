@@ -3,7 +3,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/find/closer_look.h"
 #include "core/find/forest.h"
 
 namespace gq::find {
@@ -12,18 +11,17 @@ namespace {
 /// What the network says counts for this much against the forest.
 constexpr float kLookShare = 0.5f;
 /// Wrong findings cost the person at the bench more than missed ones, which stay listed: taken off
-/// the log odds. Chosen on photographs kept out of training, negatives and prints also on wear of
-/// another making.
+/// the log odds. Chosen on photographs kept out of training.
 float cautionOf(Origin origin) {
     switch (origin) {
         case Origin::Sensor:
-            return 0.4f;
+            return 0.2f;
         case Origin::Negative:
-            return 1.25f;
+            return 0.8f;
         case Origin::Positive:
-            return 0.85f;
+            return 0.7f;
         default:
-            return 1.0f;
+            return 0.8f;
     }
 }
 
@@ -35,11 +33,11 @@ float ruleLogOdds(const Features& f) {
            1.5f * f[NearSectorLeast] - 1;
 }
 
-std::vector<FirstOdds> firstOdds(const std::vector<Surveyed>& survey, Origin origin,
+std::vector<FirstOdds> firstOdds(const std::vector<Surveyed>& survey, LookNetwork network,
                                  std::stop_token stop) {
     std::vector<Look> looks;
     for (const auto& s : survey) looks.insert(looks.end(), s.looks.begin(), s.looks.end());
-    const auto seen = closerLook(looks, origin, stop);
+    const auto seen = closerLook(looks, network, stop);
     std::vector<FirstOdds> out;
     size_t next = 0;
     for (const auto& s : survey) {
@@ -55,7 +53,7 @@ std::vector<FirstOdds> firstOdds(const std::vector<Surveyed>& survey, Origin ori
 
 std::vector<std::vector<float>> confidences(const std::vector<Surveyed>& survey, Origin origin,
                                             const Size& picture, std::stop_token stop) {
-    const auto first = firstOdds(survey, origin, stop);
+    const auto first = firstOdds(survey, lookNetworkFor(origin), stop);
     std::vector<std::vector<float>> out;
     for (const auto& f : first) out.push_back(f.taken);
     for (const auto& r : companyOf(survey, first, picture))

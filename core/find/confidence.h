@@ -1,6 +1,7 @@
 #pragma once
 #include <vector>
 
+#include "core/find/closer_look.h"
 #include "core/find/company.h"
 
 namespace gq::find {
@@ -8,8 +9,8 @@ namespace gq::find {
 /// The first judgement of every candidate of a survey, in its order: by the trained forest or by a
 /// plain rule where none was trained, with the network's where it looked.
 /// Stopped, it gives nothing of use.
-[[nodiscard]] std::vector<FirstOdds> firstOdds(const std::vector<Surveyed>& survey, Origin origin,
-                                               std::stop_token stop = {});
+[[nodiscard]] std::vector<FirstOdds> firstOdds(const std::vector<Surveyed>& survey,
+                                               LookNetwork network, std::stop_token stop = {});
 
 /// Confidence 0..1 of every candidate of a survey of `picture`, in its order: the first judgement,
 /// and where a forest was trained the second, which knows the candidate's company.

@@ -48,7 +48,7 @@ std::vector<Finding> othersOf(const Scales& picture, const FindPlan& plan, std::
     const bool print = plan.origin == Origin::Print;
     std::vector<std::function<std::vector<Finding>()>> works;
     if (print) {
-        works.emplace_back([&] { return stains(picture, stop); });
+        works.emplace_back([&] { return stains(picture, kListed, stop); });
         works.emplace_back([&] { return losses(picture, stop); });
     }
     if (plan.origin == Origin::Sensor) works.emplace_back([&] { return hazes(picture, stop); });

@@ -7,6 +7,7 @@
 #include "core/find/company.h"
 #include "core/find/islands.h"
 #include "core/find/line_features.h"
+#include "core/find/stains.h"
 #include "find_weights.h"
 
 namespace gq::find {
@@ -107,6 +108,11 @@ const Forest* islandForestFor(Origin origin) {
 const Forest* lineForestFor(Origin origin) {
     static Shipped film{kFilmLines, kLineFeatureCount}, print{kPrintLines, kLineFeatureCount};
     return filmOrPrint(film, print, origin);
+}
+
+const Forest& stainForest() {
+    static Shipped stains{kStains, kStainFeatureCount};
+    return *stains.get();
 }
 
 }  // namespace gq::find

@@ -39,7 +39,9 @@ class Forest {
 [[nodiscard]] const Forest* islandForestFor(Origin origin);
 /// The same for long lines (long_scratches.h).
 [[nodiscard]] const Forest* lineForestFor(Origin origin);
-/// These two are surer of the pictures they were trained on than of others: log odds taken off.
+/// The same for places tinted on prints (stains.h).
+[[nodiscard]] const Forest& stainForest();
+/// The first two are surer of the pictures they were trained on than of others: log odds taken off.
 inline constexpr float kDoubt = 1.1f;
 
 }  // namespace gq::find

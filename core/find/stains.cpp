@@ -6,26 +6,36 @@
 #include <opencv2/imgproc.hpp>
 
 #include "core/find/broad_marks.h"
+#include "core/find/company.h"
+#include "core/find/forest.h"
 #include "core/find/stain_outline.h"
 
 namespace gq::find {
 namespace {
 
-constexpr float kInk = 1.0f;        ///< log units; a stain lets the picture through
-constexpr float kOneTone = 0.045f;  ///< usual departure over which a print is one in full colour
-constexpr float kUnproved = 0.4f;   ///< of the confidence, where the outline says it is no stain
+constexpr float kInk = 1.0f;       ///< log units; a stain lets the picture through
+constexpr float kOneTone = 0.12f;  ///< usual departure over which a print is one in full colour
+/// The forest is surer of the pictures it was trained on than of others: log odds taken off.
+constexpr float kUncertain = 0.6f;
+constexpr int kAround = 8;  ///< px of the coarse view, the surroundings
 
-/// log(blue / red) and log red of every pixel.
-void tintOf(const Image& p, ImageF& tint, ImageF& tone) {
-    tint.create(p.size(), CV_32F);
-    tone.create(p.size(), CV_32F);
-    for (int y = 0; y < p.rows; ++y)
-        for (int x = 0; x < p.cols; ++x) {
-            const auto& v = p.at<cv::Vec<ushort, 3>>(y, x);
-            tone.at<float>(y, x) = std::log(float(v[0]) / 65535 + 0.02f);
-            tint.at<float>(y, x) = std::log(float(v[2]) / 65535 + 0.02f) - tone.at<float>(y, x);
-        }
-}
+/// log(blue / red), log(green / red) and log red of every pixel.
+struct Tints {
+    ImageF blue, green, tone;
+
+    explicit Tints(const Image& p)
+        : blue(p.size(), CV_32F), green(p.size(), CV_32F), tone(p.size(), CV_32F) {
+        const auto log = [](ushort v) { return std::log(float(v) / 65535 + 0.02f); };
+        for (int y = 0; y < p.rows; ++y)
+            for (int x = 0; x < p.cols; ++x) {
+                const auto& v = p.at<cv::Vec<ushort, 3>>(y, x);
+                const float red = tone.at<float>(y, x) = log(v[0]);
+                blue.at<float>(y, x) = log(v[2]) - red;
+                green.at<float>(y, x) = log(v[1]) - red;
+            }
+        for (ImageF* plane : {&blue, &green, &tone}) cv::GaussianBlur(*plane, *plane, {}, 1.0);
+    }
+};
 
 /// How much yellower each pixel is than its tone asks for; `spread` is the usual departure.
 ImageF departure(const ImageF& tint, const ImageF& tone, float& spread) {
@@ -55,59 +65,138 @@ ImageF departure(const ImageF& tint, const ImageF& tone, float& spread) {
     return out;
 }
 
+/// A candidate's surroundings, without itself, in the box of `wide`.
+Mask around(const Region& region, const Region& wide) {
+    Mask out = wide.mask.clone();
+    out(Rect(region.box.tl() - wide.box.tl(), region.box.size())).setTo(0, region.mask);
+    return out;
+}
+
 /// How much darker a place is than its close surroundings, log units of tone.
 float darkens(const ImageF& tone, const Region& region) {
     const Region wide = grown(region, 4, tone.size());
-    Mask rim = wide.mask.clone();
-    rim(Rect(region.box.tl() - wide.box.tl(), region.box.size())).setTo(0, region.mask);
-    return float(cv::mean(tone(wide.box), rim)[0] - cv::mean(tone(region.box), region.mask)[0]);
+    return float(cv::mean(tone(wide.box), around(region, wide))[0] -
+                 cv::mean(tone(region.box), region.mask)[0]);
 }
 
-/// Whether what lies inside is what lies outside, tinted: the tint begins at the outline, along
-/// most of it, and the picture's tone goes on across, a little darker at most. On 84 prints made of
-/// photographs by a simulation it is so for 84 of the 88 stains that were found on prints of one
-/// tone, and for 29 of 144 things that were taken for one.
-bool tints(const Crossing& c, float spread) {
-    const float along = 0.55f + 10 * std::max(0.0f, spread - 0.015f);
-    return c.share >= along && c.tone >= -0.12f - 0.6f * c.unlike &&
-           c.tone <= 0.33f + 0.4f * c.unlike;
+std::vector<float> valuesOf(const ImageF& plane) {
+    return {plane.begin<float>(), plane.end<float>()};
 }
+
+struct Moments {
+    float mean, deviation;
+};
+
+Moments moments(const ImageF& plane, const Region& where) {
+    cv::Scalar mean, deviation;
+    cv::meanStdDev(plane(where.box), mean, deviation, where.mask);
+    return {float(mean[0]), float(deviation[0])};
+}
+
+/// Of two planes where `wide` is, -1..1.
+float correlation(const ImageF& a, const ImageF& b, const Region& wide) {
+    const Moments ofA = moments(a, wide), ofB = moments(b, wide);
+    const double both = cv::mean(a(wide.box).mul(b(wide.box)), wide.mask)[0];
+    return (float(both) - ofA.mean * ofB.mean) / std::max(ofA.deviation * ofB.deviation, 1e-6f);
+}
+
+/// What all candidates of a picture share.
+struct Ground {
+    Tints tints;
+    ImageF yellow;  ///< see departure()
+    float spread = 0, least = 0;
+
+    explicit Ground(const Image& pixels) : tints(pixels) {
+        yellow = departure(tints.blue, tints.tone, spread);
+        least = std::max(0.09f, 3 * spread);
+    }
+
+    /// The features that are the candidate's own.
+    void describe(const Region& region, float depth, float* f) const {
+        const Size size = yellow.size();
+        const Region wide = grown(region, kAround, size), ring{wide.box, around(region, wide)};
+        const Moments inside = moments(yellow, region), outside = moments(yellow, ring);
+        const auto step = [&](const ImageF& plane) {
+            return moments(plane, ring).mean - moments(plane, region).mean;
+        };
+        const float blue = step(tints.blue);
+        f[TintDepth] = depth;
+        f[TintOverLeast] = std::log(depth / least);
+        f[TintOverSpread] = depth / std::max(spread, 0.004f);
+        f[TintInside] = inside.deviation / depth;
+        f[TintAround] = outside.deviation / depth;
+        f[TintStep] = (inside.mean - outside.mean) / depth;
+        f[GreenStep] = std::clamp(step(tints.green) / (std::abs(blue) + 0.02f), -3.0f, 3.0f);
+        f[TintTone] = correlation(yellow, tints.tone, wide);
+        f[StainTone] = moments(tints.tone, region).mean;
+        f[StainDarkens] = darkens(tints.tone, region);
+        f[StainArea] = std::log(float(region.area()) / float(size.area()));
+        f[StainFill] = float(region.area()) / float(region.box.area());
+        const Outline outline(region, size);
+        const Edge edge = outline.edge(yellow);
+        const Crossing crossing = outline.crossing(yellow, tints.tone, depth);
+        f[StainRim] = edge.rim;
+        f[StainWidth] = edge.width;
+        f[CrossingShare] = crossing.share;
+        f[CrossingTone] = crossing.tone;
+        f[CrossingUnlike] = crossing.unlike;
+        const Rect inner(1, 1, size.width - 2, size.height - 2);
+        f[StainAtEdge] = (region.box & inner) == region.box ? 0 : 1;
+    }
+};
 
 }  // namespace
 
-std::vector<Finding> stains(const Scales& picture, std::stop_token stop) {
-    if (picture.at(0).channels() != 3) return {};
+TintedPlaces tintedPlaces(const Scales& picture, std::stop_token stop) {
+    TintedPlaces out;
+    if (picture.at(0).channels() != 3) return out;
     const Coarse at = coarse(picture, 700);
-    ImageF tint, tone;
-    tintOf(at.pixels, tint, tone);
-    cv::GaussianBlur(tint, tint, {}, 1.0);
-    cv::GaussianBlur(tone, tone, {}, 1.0);
-    float spread = 0;
-    const ImageF yellow = departure(tint, tone, spread);
-    if (spread > kOneTone || stop.stop_requested()) return {};
-    const float least = std::max(0.12f, 4 * spread);
-    std::vector<Finding> out;
-    Mask mask = yellow > least;
+    out.level = at.level;
+    const Ground ground(at.pixels);
+    if (ground.spread > kOneTone || stop.stop_requested()) return out;
+    const ImageF& yellow = ground.yellow;
+    Mask mask = yellow > ground.least;
+    const float share = float(cv::countNonZero(mask)) / float(mask.total());
     cv::morphologyEx(mask, mask, cv::MORPH_CLOSE,
                      cv::getStructuringElement(cv::MORPH_ELLIPSE, {5, 5}));
-    const double all = double(mask.total());
     for (auto piece : pieces(mask)) {
-        if (piece.area() < 10 || piece.area() > 0.3 * all) continue;
-        piece = closed(piece);                      // what a rim surrounds belongs to it
-        if (darkens(tone, piece) > kInk) continue;  // that is something lying on the print
-        const float depth = float(cv::mean(yellow(piece.box), piece.mask)[0]);
+        if (stop.stop_requested()) return {};
+        if (piece.area() < 10 || piece.area() > 0.3 * double(mask.total())) continue;
+        piece = closed(piece);  // what a rim surrounds belongs to it
+        if (darkens(ground.tints.tone, piece) > kInk) continue;  // something lying on the print
+        const float depth = moments(yellow, piece).mean;
         if (depth <= 0) continue;  // it surrounds what is bluer by more
-        auto f = markOf(piece, at.level, picture.size(), Kind::Stain, Polarity::Dark, depth);
-        f.measures.noise = spread;
-        f.measures.peak = depth / std::max(spread, 0.004f);
-        const float filled = float(piece.area()) / float(piece.box.area());
-        f.confidence = 1 / (1 + std::exp(-(6 * std::log(depth / least) + 8 * (filled - 0.45f))));
-        const Outline outline(piece, tone.size());
-        const Edge edge = outline.edge(yellow);
-        f.measures.rim = edge.rim;
-        f.measures.softness = std::ldexp(edge.width, at.level);
-        if (!tints(outline.crossing(yellow, tone, depth), spread)) f.confidence *= kUnproved;
-        out.push_back(std::move(f));
+        Tinted place{piece, {}};
+        ground.describe(piece, depth, place.features.data());
+        out.all.push_back(std::move(place));
+    }
+    const float tail = quantile(valuesOf(yellow), 0.98) / std::max(ground.spread, 0.004f),
+                own = medianOf(valuesOf(ground.tints.blue));
+    for (auto& place : out.all) {
+        place.features[TintSpread] = ground.spread;
+        place.features[TintTail] = tail;
+        place.features[TintOfPicture] = own;
+        place.features[TintedOverall] = std::log(share + 1e-5f);
+        place.features[CandidatesOverall] = std::log(float(out.all.size()));
+    }
+    return out;
+}
+
+std::vector<Finding> stains(const Scales& picture, float least, std::stop_token stop) {
+    const TintedPlaces places = tintedPlaces(picture, stop);
+    std::vector<Finding> out;
+    for (const auto& place : places.all) {
+        const auto& f = place.features;
+        const float confidence = probability(stainForest().logOdds(f) - kUncertain);
+        if (confidence < least) continue;
+        Finding found = markOf(place.region, places.level, picture.size(), Kind::Stain,
+                               Polarity::Dark, f[TintDepth]);
+        found.measures.noise = f[TintSpread];
+        found.measures.peak = f[TintOverSpread];
+        found.measures.rim = f[StainRim];
+        found.measures.softness = std::ldexp(f[StainWidth], places.level);
+        found.confidence = confidence;
+        out.push_back(std::move(found));
     }
     return out;
 }

@@ -1,7 +1,7 @@
 """Trains the network that takes a closer look at candidates (core/find/closer_look.h).
 
-Usage: look.py LOOKS OUT.onnx [--steps N]. LOOKS is written by `gqtrain --looks`: per candidate one
-byte that tells whether it is a blemish, then its planes (8 x 32 x 32 bytes).
+Usage: look.py OUT.onnx LOOKS... [--steps N]. LOOKS are written by `gqtrain`: per candidate one byte
+that tells whether it is a blemish, then its planes (8 x 32 x 32 bytes).
 """
 
 import argparse
@@ -44,15 +44,19 @@ class Network(nn.Module):
         return self.odds(torch.cat([self.mean(planes), self.most(planes)], 1).flatten(1))
 
 
-def read(path):
+def read(paths):
     """Looks, labels, and the share of picture detail that was kept."""
-    raw = numpy.memmap(path, numpy.uint8, "r").reshape(-1, 1 + PLANES * SIDE * SIDE)
-    blemish = raw[:, 0] == 1
+    one_look = 1 + PLANES * SIDE * SIDE
+    raw = [numpy.memmap(path, numpy.uint8, "r").reshape(-1, one_look) for path in paths]
+    labels = numpy.concatenate([one[:, 0] for one in raw])
+    blemish = labels == 1
     share = min(1.0, MOST_PICTURE * blemish.sum() / max(1, (~blemish).sum()))
-    kept = blemish | (numpy.random.default_rng(1).random(len(raw)) < share)
-    looks = torch.from_numpy(raw[kept, 1:].reshape(-1, PLANES, SIDE, SIDE))
-    print(f"{path}: {blemish.sum()} blemishes among {len(raw)} looks, {len(looks)} used", flush=True)
-    return looks, torch.from_numpy(raw[kept, 0].astype(numpy.float32)), share
+    kept = blemish | (numpy.random.default_rng(1).random(len(labels)) < share)
+    parts = numpy.split(kept, numpy.cumsum([len(one) for one in raw])[:-1])
+    looks = numpy.concatenate([one[part, 1:] for one, part in zip(raw, parts)])
+    print(f"{paths}: {blemish.sum()} blemishes among {len(kept)} looks, {len(looks)} used", flush=True)
+    looks = torch.from_numpy(looks.reshape(-1, PLANES, SIDE, SIDE))
+    return looks, torch.from_numpy(labels[kept].astype(numpy.float32)), share
 
 
 def turned(batch):
@@ -64,7 +68,8 @@ def turned(batch):
 
 
 def train(looks, labels, steps):
-    network = Network()
+    # Planes innermost, which the convolutions take a fifth faster.
+    network = Network().to(memory_format=torch.channels_last)
     optimizer = torch.optim.AdamW(network.parameters(), 1e-3, weight_decay=2e-2)
     schedule = torch.optim.lr_scheduler.OneCycleLR(optimizer, 5e-3, total_steps=steps)
     loss_of = nn.functional.binary_cross_entropy_with_logits
@@ -73,7 +78,8 @@ def train(looks, labels, steps):
         if len(order) < BATCH:
             order = torch.randperm(len(labels))
         some, order = order[:BATCH], order[BATCH:]
-        odds = network(turned(looks[some].float() / 255 - 0.5))[:, 0]
+        batch = turned(looks[some].float() / 255 - 0.5)
+        odds = network(batch.contiguous(memory_format=torch.channels_last))[:, 0]
         loss = loss_of(odds, labels[some])
         optimizer.zero_grad()
         loss.backward()
@@ -88,8 +94,8 @@ def train(looks, labels, steps):
 
 def main():
     parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("looks")
     parser.add_argument("out")
+    parser.add_argument("looks", nargs="+")
     parser.add_argument("--steps", type=int, default=2200)
     arguments = parser.parse_args()
     torch.manual_seed(1)

@@ -24,11 +24,23 @@ constexpr std::array<train::Subject, 4> kSubjects{{
 }};
 
 struct Options {
-    std::string folder = "core/find/weights", only, looks;
+    std::string folder = "core/find/weights", only, work;
     double megapixels = 3;
     bool review = false;
     train::BoostSettings boost;
 };
+
+/// Each photograph's half. The second judgement has to learn from what a first one says of pictures
+/// that it was not trained on, as those in use are (Wolpert, Stacked generalization, 1992): two
+/// first judgements are trained on a half each, and judge the other.
+constexpr int kHalves = 2;
+int halfOf(size_t picture) {
+    return int(picture) % kHalves;
+}
+
+std::filesystem::path halfFile(const Options& o, const char* name, int half, const char* ending) {
+    return std::filesystem::path(o.work) / fmt::format("{}.{}.{}", name, half, ending);
+}
 
 /// How often every picture is worn and by which seeds: `number` keeps the models' wear apart.
 struct Round {
@@ -36,21 +48,31 @@ struct Round {
     bool harm = false;  ///< as of sim::WearPlan
 };
 
-/// Every picture, worn for a round, as `study` sees it, in order.
+/// Every picture as often as a round says: `study` gets it with a seed and its half, in order; what
+/// it gives goes to `use`, with the half.
 template <class Study, class Use>
-void forWorn(const train::Subject& subject, const Round& round,
-             const std::vector<Picture>& pictures, Study study, Use use) {
+void forSeeded(const train::Subject& subject, const Round& round,
+               const std::vector<Picture>& pictures, Study study, Use use) {
     for (size_t i = 0; i < pictures.size(); ++i) {
-        using Seen = std::invoke_result_t<Study, const sim::Worn&>;
+        using Seen = std::invoke_result_t<Study, const Image&, std::uint32_t, int>;
         std::vector<Seen> seen(size_t(round.variants), Seen{});
         forEach(round.variants, [&](int v) {
             const auto seed =
                 hash32(std::uint32_t(subject.medium) + 100, int(i), v + 1000 * round.number);
-            seen[size_t(v)] =
-                study(train::wornAtRandom(pictures[i].pixels, subject.medium, seed, round.harm));
+            seen[size_t(v)] = study(pictures[i].pixels, seed, halfOf(i));
         });
-        for (const auto& one : seen) use(one);
+        for (const auto& one : seen) use(one, halfOf(i));
     }
+}
+
+/// The same for pictures worn at random.
+template <class Study, class Use>
+void forWorn(const train::Subject& subject, const Round& round,
+             const std::vector<Picture>& pictures, Study study, Use use) {
+    const auto worn = [&](const Image& clean, std::uint32_t seed, int half) {
+        return study(train::wornAtRandom(clean, subject.medium, seed, round.harm), half);
+    };
+    forSeeded(subject, round, pictures, worn, use);
 }
 
 /// Own landscapes, of other seeds than the demo's: skies and seas that the photographs lack.
@@ -72,27 +94,19 @@ std::vector<Picture> renders() {
 }
 
 /// Boosts trees on labelled samples, writes and returns them.
-Result<std::string> boosted(const std::string& name, const train::Samples& samples,
-                            const train::BoostSettings& settings, const Options& o) {
-    fmt::print("{}: {} candidates\n", name, samples.labels.size());
+Result<std::string> boosted(const std::filesystem::path& file, const train::Samples& samples,
+                            const train::BoostSettings& settings) {
+    fmt::print("{}: {} candidates\n", file.stem().string(), samples.labels.size());
     std::fflush(stdout);
     auto weights = train::boost(samples, settings);
     if (!weights) return weights;
-    const auto file = std::filesystem::path(o.folder) / (name + ".json");
     if (auto done = files::writeTextSafely(file, *weights + "\n"); !done)
         return tl::unexpected(done.error());
     return weights;
 }
 
-/// Boosts trees on what `study` sees in worn pictures.
-template <class Study>
-Result<std::string> trainTrees(const std::string& name, const train::Subject& subject,
-                               const Round& round, const Options& o,
-                               const std::vector<Picture>& pictures, Study study) {
-    train::Samples samples;
-    forWorn(subject, round, pictures, study,
-            [&](const train::Samples& some) { samples.add(some); });
-    return boosted(name, samples, o.boost, o);
+std::filesystem::path weightsFile(const Options& o, const std::string& name) {
+    return std::filesystem::path(o.folder) / (name + ".json");
 }
 
 /// The trees of islands and of long lines, which light and dark marks share.
@@ -105,66 +119,114 @@ Status trainPlaces(const std::string& look, const Options& o,
         if (subject.look == look)
             forWorn(
                 subject, {3, 6, true}, pictures,
-                [&](const sim::Worn& worn) {
+                [&](const sim::Worn& worn, int) {
                     return Places{train::islandSamplesOf(worn, subject.origin),
                                   train::lineSamplesOf(worn, subject.origin)};
                 },
-                [&](const Places& some) {
+                [&](const Places& some, int) {
                     all.islands.add(some.islands);
                     all.lines.add(some.lines);
                 });
     const train::BoostSettings small{.trees = 120, .depth = 3};
     for (const auto& [name, samples] :
          {std::pair("_islands", &all.islands), {"_lines", &all.lines}})
-        if (const auto done = boosted(look + name, *samples, small, o); !done)
+        if (const auto done = boosted(weightsFile(o, look + name), *samples, small); !done)
             return tl::unexpected(done.error());
     return {};
 }
 
-/// The second judgement's trees; the first one must be built in.
-Status trainReview(const train::Subject& subject, const Options& o,
-                   const std::vector<Picture>& pictures) {
-    const auto study = [&](const sim::Worn& worn) {
-        return train::reviewSamplesOf(worn, subject.origin);
-    };
-    const auto done = trainTrees(std::string(subject.name) + "_review", subject,
-                                 {2, subject.reviewVariants}, o, pictures, study);
-    if (!done) return tl::unexpected(done.error());
+/// The trees of stains.
+Status trainStains(const Options& o, const std::vector<Picture>& pictures) {
+    train::Samples samples;
+    forSeeded(
+        kSubjects.back(), {4, 10}, pictures,
+        [](const Image& clean, std::uint32_t seed, int) {
+            return train::stainSamplesOf(train::stainedAtRandom(clean, seed));
+        },
+        [&](const train::Samples& some, int) { samples.add(some); });
+    const auto file = weightsFile(o, "print_stains");
+    if (const auto done = boosted(file, samples, {.trees = 120, .depth = 3}); !done)
+        return tl::unexpected(done.error());
     return {};
 }
 
+/// What a half's training wrote, trees and network.
+Result<train::FirstJudge> firstJudge(const train::Subject& subject, const Options& o, int half) {
+    const auto trees = files::readText(halfFile(o, subject.name, half, "json"));
+    if (!trees) return tl::unexpected(trees.error());
+    auto forest = find::Forest::read(*trees);
+    if (!forest) return tl::unexpected(forest.error());
+    const auto network = files::readText(halfFile(o, subject.look, half, "onnx"));
+    if (!network) return tl::unexpected(network.error());
+    return train::FirstJudge{std::move(*forest), {network->begin(), network->end()}};
+}
+
+/// The second judgement's trees, by the halves' first ones.
+Status trainReview(const train::Subject& subject, const Options& o,
+                   const std::vector<Picture>& pictures) {
+    std::vector<train::FirstJudge> judges;
+    for (int half = 0; half < kHalves; ++half) {
+        auto judge = firstJudge(subject, o, half);
+        if (!judge) return tl::unexpected(judge.error());
+        judges.push_back(std::move(*judge));
+    }
+    train::Samples samples;
+    forWorn(
+        subject, {2, subject.reviewVariants}, pictures,
+        [&](const sim::Worn& worn, int half) {
+            return train::reviewSamplesOf(worn, subject.origin, judges[size_t(1 - half)]);
+        },
+        [&](const train::Samples& some, int) { samples.add(some); });
+    const auto file = weightsFile(o, std::string(subject.name) + "_review");
+    if (const auto done = boosted(file, samples, o.boost); !done)
+        return tl::unexpected(done.error());
+    return {};
+}
+
+/// Writes the trees of all pictures, which are returned, and of each half.
 Result<find::Forest> trainForest(const train::Subject& subject, const Options& o,
                                  const std::vector<Picture>& pictures) {
-    const auto study = [&](const sim::Worn& worn) {
-        return train::samplesOf(worn, subject.origin);
-    };
-    const auto weights =
-        trainTrees(subject.name, subject, {0, subject.variants}, o, pictures, study);
+    std::array<train::Samples, kHalves> samples;
+    forWorn(
+        subject, {0, subject.variants}, pictures,
+        [&](const sim::Worn& worn, int) { return train::samplesOf(worn, subject.origin); },
+        [&](const train::Samples& some, int half) { samples[size_t(half)].add(some); });
+    for (int half = 0; half < kHalves; ++half)
+        if (const auto done =
+                boosted(halfFile(o, subject.name, half, "json"), samples[size_t(half)], o.boost);
+            !done)
+            return tl::unexpected(done.error());
+    samples[0].add(samples[1]);
+    const auto weights = boosted(weightsFile(o, subject.name), samples[0], o.boost);
     if (!weights) return tl::unexpected(weights.error());
     return find::Forest::read(*weights);
 }
 
-/// For look.py: a byte for the label, then the planes, added to the network's file.
+/// For look.py: a byte for the label, then the planes, added to the files of the halves.
 Status addLooks(const train::Subject& subject, const Options& o, const find::Forest& forest,
                 const std::vector<Picture>& pictures) {
-    const auto file = std::filesystem::path(o.looks) / (std::string(subject.look) + ".bin");
-    std::ofstream out(file, std::ios::binary | std::ios::app);
+    std::array<std::ofstream, kHalves> out;
+    for (int half = 0; half < kHalves; ++half)
+        out[size_t(half)].open(halfFile(o, subject.look, half, "bin"),
+                               std::ios::binary | std::ios::app);
     size_t count = 0;
-    const auto study = [&](const sim::Worn& worn) {
-        return train::looksOf(worn, subject.origin, forest);
-    };
-    forWorn(subject, {1, subject.lookVariants}, pictures, study, [&](const train::Looks& looks) {
-        for (size_t i = 0; i < looks.looks.size(); ++i) {
-            out.put(char(looks.labels[i]));
-            out.write(reinterpret_cast<const char*>(looks.looks[i].data()),
-                      std::streamsize(looks.looks[i].size()));
-        }
-        count += looks.looks.size();
-    });
+    forWorn(
+        subject, {1, subject.lookVariants}, pictures,
+        [&](const sim::Worn& worn, int) { return train::looksOf(worn, subject.origin, forest); },
+        [&](const train::Looks& looks, int half) {
+            for (size_t i = 0; i < looks.looks.size(); ++i) {
+                out[size_t(half)].put(char(looks.labels[i]));
+                out[size_t(half)].write(reinterpret_cast<const char*>(looks.looks[i].data()),
+                                        std::streamsize(looks.looks[i].size()));
+            }
+            count += looks.looks.size();
+        });
     fmt::print("{}: {} looks\n", subject.name, count);
     std::fflush(stdout);
-    if (out.flush()) return {};
-    return fail(Error::Kind::NoPermission, "the looks could not be written", file.string());
+    for (auto& file : out)
+        if (!file.flush())
+            return fail(Error::Kind::NoPermission, "the looks could not be written", o.work);
+    return {};
 }
 
 Status run(const Options& o) {
@@ -183,6 +245,8 @@ Status run(const Options& o) {
         if (auto done = trainPlaces("film", o, all); !done) return done;
         if (auto done = trainPlaces("print", o, common); !done) return done;
     }
+    if (!o.review && (o.only.empty() || o.only == "stains"))
+        if (auto done = trainStains(o, all); !done) return done;
     for (const auto& subject : kSubjects) {
         if (!o.only.empty() && o.only != subject.name) continue;
         const auto& pictures = train::isFilm(subject.medium) ? all : common;
@@ -192,7 +256,6 @@ Status run(const Options& o) {
         }
         const auto forest = trainForest(subject, o, pictures);
         if (!forest) return tl::unexpected(forest.error());
-        if (o.looks.empty()) continue;
         if (auto done = addLooks(subject, o, *forest, pictures); !done) return done;
     }
     return {};
@@ -204,9 +267,10 @@ int main(int argc, char** argv) {
     CLI::App app{"gqtrain: rebuilds core/find/weights from packaged photographs worn by seeds"};
     Options o;
     app.add_option("--folder", o.folder, "where the weights are written");
-    app.add_option("--only", o.only, "one of sensor, light, dark, print, places");
-    app.add_option("--looks", o.looks, "folder that the looks for look.py are added to");
-    app.add_flag("--review", o.review, "train the second judgement; the first is the one built in");
+    app.add_option("--only", o.only, "one of sensor, light, dark, print, places, stains");
+    app.add_option("--work", o.work, "folder for the looks that look.py reads, and for the halves")
+        ->required();
+    app.add_flag("--review", o.review, "train the second judgement, by what the halves' first say");
     app.add_option("--megapixels", o.megapixels, "photographs are reduced to this");
     app.add_option("--trees", o.boost.trees, "trees a model");
     app.add_option("--depth", o.boost.depth, "levels a tree");

@@ -7,6 +7,7 @@
 #include "core/find/confidence.h"
 #include "core/find/islands.h"
 #include "core/find/long_scratches.h"
+#include "core/find/stains.h"
 #include "tools/accuracy/photographs.h"
 
 namespace gq::train {
@@ -72,6 +73,40 @@ Image grey(const Image& pixels) {
     return out;
 }
 
+/// As an old print shows it: in one tone, on paper that has yellowed more or less, its darks warmer
+/// or cooler than its lights.
+Image inOneTone(const Image& pixels, sim::Dice& dice) {
+    std::vector<cv::Mat> channels;
+    const float yellow = dice.between(0, 0.3f), warmer = dice.between(-0.1f, 0.25f),
+                white = dice.between(0.85f, 1);
+    for (int c = 0; c < 3; ++c) {
+        cv::Mat plane;
+        accuracy::monochrome(pixels).convertTo(plane, CV_32F, 1.0 / 65535);
+        cv::pow(plane, double(1 + warmer * float(c - 1)), plane);
+        plane.convertTo(plane, CV_16U, 65535.0 * double(white - yellow * float(c) / 2));
+        channels.push_back(plane);
+    }
+    Image out;
+    cv::merge(channels, out);
+    return out;
+}
+
+/// Lays things of other colours and tones over a picture: what is no stain and has an outline.
+void strew(Image& picture, sim::Dice& dice) {
+    const auto width = float(picture.cols), height = float(picture.rows);
+    const float largest = dice.betweenLog(0.01f, 0.06f);
+    for (int i = int(dice.betweenLog(2, 60)); i > 0; --i) {
+        const Point at(int(dice.unit() * width), int(dice.unit() * height));
+        const Size half(int(dice.betweenLog(0.004f, largest) * width),
+                        int(dice.betweenLog(0.004f, largest) * width));
+        const float tone = dice.betweenLog(0.08f, 0.9f);
+        cv::Scalar colour;
+        for (int c = 0; c < 3; ++c)
+            colour[c] = 65535.0 * double(std::min(tone * dice.betweenLog(0.6f, 1.5f), 1.0f));
+        cv::ellipse(picture, at, half, double(360 * dice.unit()), 0, 360, colour, -1, cv::LINE_AA);
+    }
+}
+
 /// As a camera's or scanner's JPEG brings it.
 Image compressed(const Image& pixels, int quality) {
     std::vector<uchar> file;
@@ -121,6 +156,22 @@ sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t see
     return out;
 }
 
+sim::Worn stainedAtRandom(const Image& clean, std::uint32_t seed) {
+    sim::Dice dice(seed);
+    Image pixels = clean;
+    if (const double scale = double(dice.between(0.4f, 1)); dice.chance(0.6f))
+        cv::resize(clean, pixels, {}, scale, scale, cv::INTER_AREA);
+    if (dice.chance(0.5f)) pixels = inOneTone(pixels, dice);
+    if (dice.chance(0.25f)) strew(pixels = pixels.clone(), dice);
+    sim::WearPlan plan{.medium = sim::Medium::Print, .seed = dice.seed(), .harm = true};
+    plan.amount = dice.chance(0.25f) ? 0 : dice.betweenLog(0.25f, 2);
+    if (dice.chance(0.6f)) plan.grain = dice.betweenLog(0.003f, 0.03f);
+    if (dice.chance(0.5f)) plan.variety = 1;
+    auto out = sim::wear(pixels, plan);
+    if (dice.chance(0.3f)) out.worn = compressed(out.worn, int(dice.between(75, 97)));
+    return out;
+}
+
 namespace {
 
 /// A forest is surer of the pictures it was trained on: looks are taken further down than in use.
@@ -155,13 +206,14 @@ Samples samplesOf(const sim::Worn& worn, find::Origin origin) {
     return out;
 }
 
-Samples reviewSamplesOf(const sim::Worn& worn, find::Origin origin) {
+Samples reviewSamplesOf(const sim::Worn& worn, find::Origin origin, const FirstJudge& first) {
     Samples out;
     const Mask wear = worn.map();
-    const auto surveyed = find::survey(worn.worn, {.origin = origin});
+    const auto surveyed =
+        find::survey(worn.worn, {.origin = origin}, {}, {}, {}, {.forest = &first.forest});
     if (!surveyed) return out;
-    const auto first = find::firstOdds(*surveyed, origin);
-    for (const auto& r : find::companyOf(*surveyed, first, worn.worn.size())) {
+    const auto odds = find::firstOdds(*surveyed, first.network);
+    for (const auto& r : find::companyOf(*surveyed, odds, worn.worn.size())) {
         const auto& s = (*surveyed)[r.list];
         const Truth truth = truthOf(s.regions[r.candidate], s.level, wear);
         if (truth == Truth::Doubtful || !find::reviewFor(origin, s.polarity)) continue;
@@ -208,6 +260,18 @@ Samples lineSamplesOf(const sim::Worn& worn, find::Origin origin) {
             const Truth truth = truthOf(line.region, lines.level, wear);
             if (truth != Truth::Doubtful) out.add(line.features, truth == Truth::Blemish);
         }
+    }
+    return out;
+}
+
+Samples stainSamplesOf(const sim::Worn& worn) {
+    Samples out;
+    Mask wear = worn.map(sim::WearKind::Stain);
+    cv::bitwise_or(wear, worn.map(sim::WearKind::Foxing), wear);
+    const auto places = find::tintedPlaces(worn.worn, {});
+    for (const auto& place : places.all) {
+        const Truth truth = truthOf(place.region, places.level, wear);
+        if (truth != Truth::Doubtful) out.add(place.features, truth == Truth::Blemish);
     }
     return out;
 }

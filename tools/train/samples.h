@@ -22,6 +22,12 @@ struct Looks {
     std::vector<uchar> labels;
 };
 
+/// A first judgement: trees, and the network that looks closer (ONNX).
+struct FirstJudge {
+    find::Forest forest;
+    std::vector<uchar> network;
+};
+
 /// What one model is trained for.
 struct Subject {
     const char* name;  ///< of its file of weights
@@ -40,14 +46,20 @@ struct Subject {
 [[nodiscard]] sim::Worn wornAtRandom(const Image& clean, sim::Medium medium, std::uint32_t seed,
                                      bool harm = false);
 
+/// A print with creases, foxing, stains and losses; half of them in one tone, as old prints are.
+[[nodiscard]] sim::Worn stainedAtRandom(const Image& clean, std::uint32_t seed);
+
 /// The candidates of a worn picture, told apart by the true maps; doubtful ones are left out.
 [[nodiscard]] Samples samplesOf(const sim::Worn& worn, find::Origin origin);
-/// The same for the second judgement, with the first one by the weights that are built in.
-[[nodiscard]] Samples reviewSamplesOf(const sim::Worn& worn, find::Origin origin);
+/// The same for the second judgement, after that of `first`.
+[[nodiscard]] Samples reviewSamplesOf(const sim::Worn& worn, find::Origin origin,
+                                      const FirstJudge& first);
 /// The islands of a worn picture, of every polarity of its origin.
 [[nodiscard]] Samples islandSamplesOf(const sim::Worn& worn, find::Origin origin);
 /// The long lines of a worn picture, of every polarity of its origin.
 [[nodiscard]] Samples lineSamplesOf(const sim::Worn& worn, find::Origin origin);
+/// The places of a worn print that are tinted.
+[[nodiscard]] Samples stainSamplesOf(const sim::Worn& worn);
 [[nodiscard]] Looks looksOf(const sim::Worn& worn, find::Origin origin, const find::Forest& forest);
 
 }  // namespace gq::train
