@@ -7,7 +7,7 @@
 namespace gq::find {
 
 /// The first judgement of every candidate of a survey, in its order: by the trained forest or by a
-/// plain rule where none was trained, with the network's where it looked.
+/// plain rule where none was trained, with that of `network` for the candidates that have a look.
 /// Stopped, it gives nothing of use.
 [[nodiscard]] std::vector<FirstOdds> firstOdds(const std::vector<Surveyed>& survey,
                                                LookNetwork network, std::stop_token stop = {});

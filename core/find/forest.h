@@ -41,7 +41,8 @@ class Forest {
 [[nodiscard]] const Forest* lineForestFor(Origin origin);
 /// The same for places tinted on prints (stains.h).
 [[nodiscard]] const Forest& stainForest();
-/// The first two are surer of the pictures they were trained on than of others: log odds taken off.
+/// Those of islands and of long lines are surer of the pictures they were trained on than of
+/// others: log odds taken off.
 inline constexpr float kDoubt = 1.1f;
 
 }  // namespace gq::find

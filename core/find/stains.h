@@ -47,10 +47,10 @@ struct TintedPlaces {
     std::vector<Tinted> all;
 };
 
-/// Candidates for stains and foxing on prints of one tone: in such a print log(blue / red) follows
-/// from the tone alone; where it departs from that curve, something has tinted the paper, or is a
-/// thing of another colour. None on prints in full colour, where the curve says nothing.
-/// Threads: re-entrant. Stopped, it gives nothing of use.
+/// Candidates for stains and foxing. In a print of one tone log(blue / red) follows from the tone
+/// alone; where it departs from that curve, something has tinted the paper, or is a thing of
+/// another colour. The fuller a picture's colours, the less the curve says: where the usual
+/// departure is over 0.12 there are no candidates. Threads: re-entrant. Stopped: none.
 [[nodiscard]] TintedPlaces tintedPlaces(const Scales& picture, std::stop_token stop);
 
 /// Those of them that a small forest takes for stains with at least this confidence. Contrast is

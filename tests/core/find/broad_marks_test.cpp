@@ -50,6 +50,18 @@ TEST(BroadMarks, AStainOnAPrintOfOneToneIsOutlined) {
     EXPECT_LT(found[0].measures.softness, 8) << "it ends at once";
 }
 
+TEST(BroadMarks, StainsOfAStoppedSearchOrOfAGreyPictureAreNone) {
+    Image print = toned();
+    tint(print, disc({400, 300}, 70, kSize));
+    EXPECT_EQ(tintedPlaces(print, {}).all.size(), 1u);
+    std::stop_source source;
+    source.request_stop();
+    EXPECT_TRUE(tintedPlaces(print, source.get_token()).all.empty());
+    Image grey;
+    cv::extractChannel(print, grey, 1);
+    EXPECT_TRUE(tintedPlaces(grey, {}).all.empty());
+}
+
 TEST(BroadMarks, AStainsRimAndSoftEdgeAreMeasured) {
     Image rimmed = toned();
     const Region where = disc({400, 300}, 70, kSize);
