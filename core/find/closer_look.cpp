@@ -8,8 +8,7 @@
 namespace gq::find {
 
 LookNetwork lookNetworkFor(Origin origin) {
-    if (origin == Origin::Sensor) return kSensorLook;
-    return origin == Origin::Print ? LookNetwork(kPrintLook) : LookNetwork(kFilmLook);
+    return origin == Origin::Sensor ? LookNetwork(kSensorLook) : LookNetwork(kScanLook);
 }
 
 bool hasCloserLook(Origin origin, Polarity polarity) {

@@ -13,8 +13,8 @@ namespace gq::find {
 /// A small convolutional network, as an ONNX file holds it.
 using LookNetwork = std::span<const unsigned char>;
 
-/// The trained one; `hasCloserLook` must hold. There are three: for sensors, for film (light or
-/// dark dust, which look alike once turned the same way), for prints.
+/// The trained one; `hasCloserLook` must hold. There are two: for sensors, and for film and prints
+/// (light or dark marks, which look alike once turned the same way).
 [[nodiscard]] LookNetwork lookNetworkFor(Origin origin);
 
 /// Log odds of a blemish by a network that sees each candidate with its surroundings; what shape

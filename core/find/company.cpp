@@ -151,10 +151,6 @@ void describeNeighbours(const std::vector<Member>& members, size_t own,
 
 }  // namespace
 
-float probability(float logOdds) {
-    return 1 / (1 + std::exp(-logOdds));
-}
-
 std::vector<Reviewed> companyOf(const std::vector<Surveyed>& survey,
                                 const std::vector<FirstOdds>& first, const Size& picture) {
     const auto members = membersOf(survey, first);

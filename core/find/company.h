@@ -53,9 +53,6 @@ struct FirstOdds {
     std::vector<float> taken;  ///< trees and network together
 };
 
-/// 0..1.
-[[nodiscard]] float probability(float logOdds);
-
 /// A candidate worth a second judgement, by its place in the survey.
 struct Reviewed {
     size_t list, candidate;

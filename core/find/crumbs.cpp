@@ -1,16 +1,10 @@
 #include "core/find/crumbs.h"
 
 #include <algorithm>
-#include <cmath>
 #include <opencv2/core.hpp>
 
 namespace gq::find {
 namespace {
-
-float logOdds(float confidence) {
-    const float p = std::clamp(confidence, 1e-4f, 1 - 1e-4f);
-    return std::log(p / (1 - p));
-}
 
 /// A sure finding; `area` in px.
 struct Sure {

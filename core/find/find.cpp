@@ -1,6 +1,7 @@
 #include "core/find/find.h"
 
 #include <algorithm>
+#include <cmath>
 #include <opencv2/core.hpp>
 
 #include "core/find/bared_paper.h"
@@ -68,6 +69,14 @@ std::vector<Finding> othersOf(const Scales& picture, const FindPlan& plan, std::
     return out;
 }
 
+/// Candidates are sought by a threshold, which the strength of the search, heed and hush (`easing`)
+/// move by up to a doubling. What is found otherwise moves in its odds by as much.
+void ease(Finding& f, float strength, double easing) {
+    constexpr float kADoubling = 2;  // log odds
+    const auto doublings = (strength - 50) / 50 + float(std::log2(easing));
+    if (doublings != 0) f.confidence = probability(logOdds(f.confidence) + kADoubling * doublings);
+}
+
 /// Adds these, and what infrared shows, where they are wanted.
 void addOthers(std::vector<Finding> more, const FindPlan& plan, const Infrared& infrared,
                const ImageF& easing, std::vector<Finding>& all) {
@@ -78,8 +87,11 @@ void addOthers(std::vector<Finding> more, const FindPlan& plan, const Infrared& 
             more.push_back(std::move(f));
     }
     for (auto& f : more) {
-        const bool open = easing.empty() || cv::mean(easing(f.region.box), f.region.mask)[0] > 0.3;
-        if (open && !f.region.empty() && wanted(f, plan)) all.push_back(std::move(f));
+        if (f.region.empty() || !wanted(f, plan)) continue;
+        const double eased = easing.empty() ? 1 : cv::mean(easing(f.region.box), f.region.mask)[0];
+        if (eased < 0.3) continue;  // mostly shielded
+        ease(f, plan.strength, eased);
+        if (f.confidence >= kListed) all.push_back(std::move(f));
     }
 }
 

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 
 namespace gq::find {
 namespace {
@@ -10,6 +11,15 @@ constexpr std::array<const char*, 7> kKindWords{"shadow", "speck", "fibre", "scr
                                                 "crack",  "stain", "loss"};
 
 }  // namespace
+
+float logOdds(float confidence) {
+    const float p = std::clamp(confidence, 1e-4f, 1 - 1e-4f);
+    return std::log(p / (1 - p));
+}
+
+float probability(float logOdds) {
+    return 1 / (1 + std::exp(-logOdds));
+}
 
 const std::vector<Kind>& allKinds() {
     using enum Kind;

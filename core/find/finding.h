@@ -37,6 +37,10 @@ struct Finding {
     Measures measures;
 };
 
+/// Log odds of a confidence, which is held 1e-4 off 0 and 1, and back.
+[[nodiscard]] float logOdds(float confidence);
+[[nodiscard]] float probability(float logOdds);
+
 [[nodiscard]] const std::vector<Kind>& allKinds();
 [[nodiscard]] bool isLine(Kind kind);  ///< long and thin: fibre, scratch, crack
 [[nodiscard]] std::string word(Kind kind);

@@ -5,9 +5,8 @@
 #include <opencv2/imgproc.hpp>
 #include <optional>
 
+#include "core/find/believed.h"
 #include "core/find/broad_marks.h"
-#include "core/find/company.h"
-#include "core/find/forest.h"
 #include "core/find/tears.h"
 #include "core/pixels/color.h"
 #include "core/pixels/parallel.h"
@@ -229,15 +228,9 @@ std::vector<Finding> flakes(const Scales& picture, Origin origin, Polarity polar
     const Forest* forest = islandForestFor(origin);
     if (!forest) return {};
     const Islands islands = islandsOf(picture, polarity, stop);
-    std::vector<Finding> out;
-    for (const auto& island : islands.all) {
-        const float confidence = probability(forest->logOdds(island.features) - kDoubt);
-        if (confidence < least) continue;
-        Finding f = flakeOf(island, islands.level, picture.size(), polarity);
-        f.confidence = confidence;
-        if (!f.region.empty()) out.push_back(std::move(f));
-    }
-    return out;
+    return believed(islands.all, *forest, kDoubt, least, [&](const Island& island) {
+        return flakeOf(island, islands.level, picture.size(), polarity);
+    });
 }
 
 }  // namespace gq::find

@@ -4,8 +4,7 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
-#include "core/find/company.h"
-#include "core/find/forest.h"
+#include "core/find/believed.h"
 #include "core/find/long_windows.h"
 #include "core/find/run.h"
 #include "core/pixels/parallel.h"
@@ -131,16 +130,11 @@ std::vector<Finding> longScratches(const Scales& picture, Origin origin, Polarit
     const Forest* forest = lineForestFor(origin);
     if (!forest) return {};
     const LongLines lines = longLinesOf(picture, polarity, stop);
-    std::vector<Finding> out;
-    for (const auto& line : lines.all) {
-        const float confidence = probability(forest->logOdds(line.features) - kDoubt);
-        if (confidence < least) continue;
+    return believed(lines.all, *forest, kDoubt, least, [&](const LongLine& line) {
         Finding f = findingOf(line, lines.level, picture.size(), polarity);
-        f.confidence = confidence;
         if (origin == Origin::Print) f.kind = Kind::Crack;
-        if (!f.region.empty()) out.push_back(std::move(f));
-    }
-    return out;
+        return f;
+    });
 }
 
 void leaveOutFollowed(std::vector<Finding>& found, std::vector<Finding>& candidates,

@@ -2,12 +2,25 @@
 
 #include <algorithm>
 #include <cmath>
+#include <span>
 
 namespace gq::find {
 namespace {
 
 constexpr float kSpread = 2.5f;  ///< side of the look over the candidate's longer side
 constexpr int kWide = 3;         ///< side of the wide surroundings over that
+
+/// Adds up what `value(x, y)` gives at N x N places a cell, row by row.
+template <int N, class Value>
+ImageF summed(std::span<const int> xs, std::span<const int> ys, Value value) {
+    ImageF out(kLookSide, kLookSide, CV_32F, cv::Scalar(0));
+    for (int j = 0; j < kLookSide * N; ++j) {
+        auto* o = out.ptr<float>(j / N);
+        for (int i = 0; i < kLookSide; ++i)
+            for (int k = 0; k < N; ++k) o[i] += value(xs[size_t(i * N + k)], ys[size_t(j)]);
+    }
+    return out;
+}
 
 /// The look over `window` (which may reach beyond the picture) of what `value(x, y)` gives for a
 /// pixel: means of at most nine samples a cell, so that a long hair costs no more than a grain.
@@ -21,11 +34,9 @@ ImageF sampled(const Size& size, const Rect& window, Value value) {
         xs[size_t(i)] = std::clamp(window.x + int(at), 0, size.width - 1);
         ys[size_t(i)] = std::clamp(window.y + int(at), 0, size.height - 1);
     }
-    ImageF out(kLookSide, kLookSide, CV_32F, cv::Scalar(0));
-    for (int j = 0; j < kLookSide * n; ++j) {
-        auto* o = out.ptr<float>(j / n);
-        for (int i = 0; i < kLookSide * n; ++i) o[i / n] += value(xs[size_t(i)], ys[size_t(j)]);
-    }
+    ImageF out = n == 1   ? summed<1>(xs, ys, value)
+                 : n == 2 ? summed<2>(xs, ys, value)
+                          : summed<3>(xs, ys, value);
     out *= 1.0 / (n * n);
     return out;
 }

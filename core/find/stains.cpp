@@ -5,9 +5,8 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
+#include "core/find/believed.h"
 #include "core/find/broad_marks.h"
-#include "core/find/company.h"
-#include "core/find/forest.h"
 #include "core/find/stain_outline.h"
 
 namespace gq::find {
@@ -184,21 +183,16 @@ TintedPlaces tintedPlaces(const Scales& picture, std::stop_token stop) {
 
 std::vector<Finding> stains(const Scales& picture, float least, std::stop_token stop) {
     const TintedPlaces places = tintedPlaces(picture, stop);
-    std::vector<Finding> out;
-    for (const auto& place : places.all) {
+    return believed(places.all, stainForest(), kUncertain, least, [&](const Tinted& place) {
         const auto& f = place.features;
-        const float confidence = probability(stainForest().logOdds(f) - kUncertain);
-        if (confidence < least) continue;
-        Finding found = markOf(place.region, places.level, picture.size(), Kind::Stain,
-                               Polarity::Dark, f[TintDepth]);
-        found.measures.noise = f[TintSpread];
-        found.measures.peak = f[TintOverSpread];
-        found.measures.rim = f[StainRim];
-        found.measures.softness = std::ldexp(f[StainWidth], places.level);
-        found.confidence = confidence;
-        out.push_back(std::move(found));
-    }
-    return out;
+        Finding out = markOf(place.region, places.level, picture.size(), Kind::Stain,
+                             Polarity::Dark, f[TintDepth]);
+        out.measures.noise = f[TintSpread];
+        out.measures.peak = f[TintOverSpread];
+        out.measures.rim = f[StainRim];
+        out.measures.softness = std::ldexp(f[StainWidth], places.level);
+        return out;
+    });
 }
 
 }  // namespace gq::find

@@ -2,6 +2,8 @@
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
+
 #include "tests/testkit/pictures.h"
 
 namespace gq::train {
@@ -19,12 +21,23 @@ TEST(WornAtRandom, IsTheSameForASeedAndLeavesItsPictureAlone) {
 
 TEST(WornAtRandom, GivesSamplesOfBlemishesAndOfThePicture) {
     const auto worn = wornAtRandom(testkit::grass({800, 600}), sim::Medium::Negative, 3);
-    const Samples samples = samplesOf(worn, find::Origin::Negative);
+    const auto [samples, looks] = lessonOf(worn, find::Origin::Negative, nullptr);
     ASSERT_FALSE(samples.labels.empty());
     EXPECT_EQ(samples.features.size(), samples.width * samples.labels.size());
-    const auto blemishes = std::count(samples.labels.begin(), samples.labels.end(), 1.0f);
+    const auto blemishes = std::ranges::count(samples.labels, 1.0f);
     EXPECT_GT(blemishes, 3);
     EXPECT_LT(blemishes, std::ptrdiff_t(samples.labels.size()));
+    EXPECT_TRUE(looks.looks.empty()) << "nobody told what is worth one";
+}
+
+TEST(WornAtRandom, GivesLooksAtNearlyAllBlemishes) {
+    const auto worn = wornAtRandom(testkit::grass({800, 600}), sim::Medium::Negative, 3);
+    const auto* scout = find::forestFor(find::Origin::Negative, find::Polarity::Light);
+    const auto [samples, looks] = lessonOf(worn, find::Origin::Negative, scout);
+    ASSERT_EQ(looks.looks.size(), looks.labels.size());
+    EXPECT_LE(looks.looks.size(), samples.labels.size());
+    EXPECT_GE(std::ranges::count(looks.labels, 1),
+              std::ranges::count(samples.labels, 1.0f) * 8 / 10);
 }
 
 }  // namespace

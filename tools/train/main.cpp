@@ -17,10 +17,10 @@ namespace {
 using namespace gq;
 
 constexpr std::array<train::Subject, 4> kSubjects{{
-    {"sensor", "sensor", 8, 17, 10, find::Origin::Sensor, sim::Medium::Sensor},
-    {"light", "film", 9, 8, 6, find::Origin::Negative, sim::Medium::Negative},
-    {"dark", "film", 9, 8, 6, find::Origin::Positive, sim::Medium::Positive},
-    {"print", "print", 12, 12, 8, find::Origin::Print, sim::Medium::Print},
+    {"sensor", "", "sensor", 17, 10, find::Origin::Sensor, sim::Medium::Sensor},
+    {"light", "film", "scan", 8, 6, find::Origin::Negative, sim::Medium::Negative},
+    {"dark", "film", "scan", 8, 6, find::Origin::Positive, sim::Medium::Positive},
+    {"print", "print", "scan", 12, 8, find::Origin::Print, sim::Medium::Print},
 }};
 
 struct Options {
@@ -30,13 +30,15 @@ struct Options {
     train::BoostSettings boost;
 };
 
-/// Each photograph's half. The second judgement has to learn from what a first one says of pictures
-/// that it was not trained on, as those in use are (Wolpert, Stacked generalization, 1992): two
-/// first judgements are trained on a half each, and judge the other.
+/// A picture to learn from and its half. The second judgement has to learn from what a first one
+/// says of pictures that it was not trained on, as those in use are (Wolpert, Stacked
+/// generalization, 1992): two first judgements are trained on a half each, and judge the other.
+struct Example {
+    Image pixels;
+    int half;
+};
+using Examples = std::vector<Example>;
 constexpr int kHalves = 2;
-int halfOf(size_t picture) {
-    return int(picture) % kHalves;
-}
 
 std::filesystem::path halfFile(const Options& o, const char* name, int half, const char* ending) {
     return std::filesystem::path(o.work) / fmt::format("{}.{}.{}", name, half, ending);
@@ -51,24 +53,25 @@ struct Round {
 /// Every picture as often as a round says: `study` gets it with a seed and its half, in order; what
 /// it gives goes to `use`, with the half.
 template <class Study, class Use>
-void forSeeded(const train::Subject& subject, const Round& round,
-               const std::vector<Picture>& pictures, Study study, Use use) {
+void forSeeded(const train::Subject& subject, const Round& round, const Examples& pictures,
+               Study study, Use use) {
     for (size_t i = 0; i < pictures.size(); ++i) {
+        const auto& [pixels, half] = pictures[i];
         using Seen = std::invoke_result_t<Study, const Image&, std::uint32_t, int>;
         std::vector<Seen> seen(size_t(round.variants), Seen{});
         forEach(round.variants, [&](int v) {
             const auto seed =
                 hash32(std::uint32_t(subject.medium) + 100, int(i), v + 1000 * round.number);
-            seen[size_t(v)] = study(pictures[i].pixels, seed, halfOf(i));
+            seen[size_t(v)] = study(pixels, seed, half);
         });
-        for (const auto& one : seen) use(one, halfOf(i));
+        for (const auto& one : seen) use(one, half);
     }
 }
 
 /// The same for pictures worn at random.
 template <class Study, class Use>
-void forWorn(const train::Subject& subject, const Round& round,
-             const std::vector<Picture>& pictures, Study study, Use use) {
+void forWorn(const train::Subject& subject, const Round& round, const Examples& pictures,
+             Study study, Use use) {
     const auto worn = [&](const Image& clean, std::uint32_t seed, int half) {
         return study(train::wornAtRandom(clean, subject.medium, seed, round.harm), half);
     };
@@ -76,8 +79,8 @@ void forWorn(const train::Subject& subject, const Round& round,
 }
 
 /// Own landscapes, of other seeds than the demo's: skies and seas that the photographs lack.
-std::vector<Picture> renders() {
-    std::vector<Picture> out;
+Examples renders() {
+    Examples out;
     for (int i = 0; i < 7; ++i) {
         sim::View v;
         v.size = {1920, 1280};
@@ -88,21 +91,19 @@ std::vector<Picture> renders() {
         v.seed = 7000u + std::uint32_t(i);
         Image8 picture(v.size, CV_8UC3);
         sim::develop(sim::renderScene(v), {}, {.seed = v.seed}, Rect({0, 0}, v.size), picture);
-        out.push_back({widen(picture), 8});
+        out.push_back({widen(picture), i % kHalves});
     }
     return out;
 }
 
-/// Boosts trees on labelled samples, writes and returns them.
-Result<std::string> boosted(const std::filesystem::path& file, const train::Samples& samples,
-                            const train::BoostSettings& settings) {
+/// Boosts trees on labelled samples and writes them.
+Status writeBoosted(const std::filesystem::path& file, const train::Samples& samples,
+                    const train::BoostSettings& settings) {
     fmt::print("{}: {} candidates\n", file.stem().string(), samples.labels.size());
     std::fflush(stdout);
-    auto weights = train::boost(samples, settings);
-    if (!weights) return weights;
-    if (auto done = files::writeTextSafely(file, *weights + "\n"); !done)
-        return tl::unexpected(done.error());
-    return weights;
+    const auto weights = train::boost(samples, settings);
+    if (!weights) return tl::unexpected(weights.error());
+    return files::writeTextSafely(file, *weights + "\n");
 }
 
 std::filesystem::path weightsFile(const Options& o, const std::string& name) {
@@ -110,13 +111,12 @@ std::filesystem::path weightsFile(const Options& o, const std::string& name) {
 }
 
 /// The trees of islands and of long lines, which light and dark marks share.
-Status trainPlaces(const std::string& look, const Options& o,
-                   const std::vector<Picture>& pictures) {
+Status trainPlaces(const std::string& places, const Options& o, const Examples& pictures) {
     struct Places {
         train::Samples islands, lines;
     } all;
     for (const auto& subject : kSubjects)
-        if (subject.look == look)
+        if (subject.places == places)
             forWorn(
                 subject, {3, 6, true}, pictures,
                 [&](const sim::Worn& worn, int) {
@@ -130,13 +130,13 @@ Status trainPlaces(const std::string& look, const Options& o,
     const train::BoostSettings small{.trees = 120, .depth = 3};
     for (const auto& [name, samples] :
          {std::pair("_islands", &all.islands), {"_lines", &all.lines}})
-        if (const auto done = boosted(weightsFile(o, look + name), *samples, small); !done)
-            return tl::unexpected(done.error());
+        if (auto done = writeBoosted(weightsFile(o, places + name), *samples, small); !done)
+            return done;
     return {};
 }
 
 /// The trees of stains.
-Status trainStains(const Options& o, const std::vector<Picture>& pictures) {
+Status trainStains(const Options& o, const Examples& pictures) {
     train::Samples samples;
     forSeeded(
         kSubjects.back(), {4, 10}, pictures,
@@ -144,10 +144,7 @@ Status trainStains(const Options& o, const std::vector<Picture>& pictures) {
             return train::stainSamplesOf(train::stainedAtRandom(clean, seed));
         },
         [&](const train::Samples& some, int) { samples.add(some); });
-    const auto file = weightsFile(o, "print_stains");
-    if (const auto done = boosted(file, samples, {.trees = 120, .depth = 3}); !done)
-        return tl::unexpected(done.error());
-    return {};
+    return writeBoosted(weightsFile(o, "print_stains"), samples, {.trees = 120, .depth = 3});
 }
 
 /// What a half's training wrote, trees and network.
@@ -156,14 +153,13 @@ Result<train::FirstJudge> firstJudge(const train::Subject& subject, const Option
     if (!trees) return tl::unexpected(trees.error());
     auto forest = find::Forest::read(*trees);
     if (!forest) return tl::unexpected(forest.error());
-    const auto network = files::readText(halfFile(o, subject.look, half, "onnx"));
+    const auto network = files::readText(halfFile(o, subject.network, half, "onnx"));
     if (!network) return tl::unexpected(network.error());
     return train::FirstJudge{std::move(*forest), {network->begin(), network->end()}};
 }
 
 /// The second judgement's trees, by the halves' first ones.
-Status trainReview(const train::Subject& subject, const Options& o,
-                   const std::vector<Picture>& pictures) {
+Status trainReview(const train::Subject& subject, const Options& o, const Examples& pictures) {
     std::vector<train::FirstJudge> judges;
     for (int half = 0; half < kHalves; ++half) {
         auto judge = firstJudge(subject, o, half);
@@ -177,66 +173,73 @@ Status trainReview(const train::Subject& subject, const Options& o,
             return train::reviewSamplesOf(worn, subject.origin, judges[size_t(1 - half)]);
         },
         [&](const train::Samples& some, int) { samples.add(some); });
-    const auto file = weightsFile(o, std::string(subject.name) + "_review");
-    if (const auto done = boosted(file, samples, o.boost); !done)
-        return tl::unexpected(done.error());
-    return {};
+    return writeBoosted(weightsFile(o, std::string(subject.name) + "_review"), samples, o.boost);
 }
 
-/// Writes the trees of all pictures, which are returned, and of each half.
-Result<find::Forest> trainForest(const train::Subject& subject, const Options& o,
-                                 const std::vector<Picture>& pictures) {
+/// Tells what is worth a look while the first judgement's own trees are not grown yet.
+Result<find::Forest> scoutOf(const train::Subject& subject, const Examples& pictures) {
+    train::Samples samples;
+    forWorn(
+        subject, {0, 2}, pictures,
+        [&](const sim::Worn& worn, int) {
+            return train::lessonOf(worn, subject.origin, nullptr).samples;
+        },
+        [&](const train::Samples& some, int) { samples.add(some); });
+    const auto trees = train::boost(samples, {.trees = 160, .rate = 0.2});
+    if (!trees) return tl::unexpected(trees.error());
+    return find::Forest::read(*trees);
+}
+
+/// For look.py: a byte for the label, then the planes.
+void write(const train::Looks& looks, std::ofstream& out) {
+    for (size_t i = 0; i < looks.looks.size(); ++i) {
+        out.put(char(looks.labels[i]));
+        out.write(reinterpret_cast<const char*>(looks.looks[i].data()),
+                  std::streamsize(looks.looks[i].size()));
+    }
+}
+
+/// Writes the trees of all pictures and of each half, and the looks of the halves.
+Status trainFirst(const train::Subject& subject, const Options& o, const Examples& pictures) {
+    const auto scout = scoutOf(subject, pictures);
+    if (!scout) return tl::unexpected(scout.error());
     std::array<train::Samples, kHalves> samples;
-    forWorn(
-        subject, {0, subject.variants}, pictures,
-        [&](const sim::Worn& worn, int) { return train::samplesOf(worn, subject.origin); },
-        [&](const train::Samples& some, int half) { samples[size_t(half)].add(some); });
+    std::array<std::ofstream, kHalves> looks;
     for (int half = 0; half < kHalves; ++half)
-        if (const auto done =
-                boosted(halfFile(o, subject.name, half, "json"), samples[size_t(half)], o.boost);
-            !done)
-            return tl::unexpected(done.error());
-    samples[0].add(samples[1]);
-    const auto weights = boosted(weightsFile(o, subject.name), samples[0], o.boost);
-    if (!weights) return tl::unexpected(weights.error());
-    return find::Forest::read(*weights);
-}
-
-/// For look.py: a byte for the label, then the planes, added to the files of the halves.
-Status addLooks(const train::Subject& subject, const Options& o, const find::Forest& forest,
-                const std::vector<Picture>& pictures) {
-    std::array<std::ofstream, kHalves> out;
-    for (int half = 0; half < kHalves; ++half)
-        out[size_t(half)].open(halfFile(o, subject.look, half, "bin"),
-                               std::ios::binary | std::ios::app);
-    size_t count = 0;
+        looks[size_t(half)].open(halfFile(o, subject.name, half, "looks"), std::ios::binary);
     forWorn(
-        subject, {1, subject.lookVariants}, pictures,
-        [&](const sim::Worn& worn, int) { return train::looksOf(worn, subject.origin, forest); },
-        [&](const train::Looks& looks, int half) {
-            for (size_t i = 0; i < looks.looks.size(); ++i) {
-                out[size_t(half)].put(char(looks.labels[i]));
-                out[size_t(half)].write(reinterpret_cast<const char*>(looks.looks[i].data()),
-                                        std::streamsize(looks.looks[i].size()));
-            }
-            count += looks.looks.size();
+        subject, {1, subject.variants}, pictures,
+        [&](const sim::Worn& worn, int) { return train::lessonOf(worn, subject.origin, &*scout); },
+        [&](const train::Lesson& lesson, int half) {
+            samples[size_t(half)].add(lesson.samples);
+            write(lesson.looks, looks[size_t(half)]);
         });
-    fmt::print("{}: {} looks\n", subject.name, count);
-    std::fflush(stdout);
-    for (auto& file : out)
+    for (auto& file : looks)
         if (!file.flush())
             return fail(Error::Kind::NoPermission, "the looks could not be written", o.work);
-    return {};
+    for (int half = 0; half < kHalves; ++half)
+        if (auto done = writeBoosted(halfFile(o, subject.name, half, "json"), samples[size_t(half)],
+                                     o.boost);
+            !done)
+            return done;
+    samples[0].add(samples[1]);
+    return writeBoosted(weightsFile(o, subject.name), samples[0], o.boost);
 }
 
 Status run(const Options& o) {
-    std::vector<Picture> all = renders(), common = all;
+    Examples all = renders(), common = all;
+    int half = 0;
+    std::string before;
     for (const auto& p : accuracy::photographs()) {
         if (p.aside) continue;
         auto picture = accuracy::load(p, o.megapixels);
         if (!picture) return tl::unexpected(picture.error());
-        if (!p.filmOnly) common.push_back(*picture);
-        all.push_back(std::move(*picture));
+        // Two views of one thing (NAME_left, NAME_right) stay together.
+        const std::string thing = p.name.substr(0, p.name.find('_'));
+        if (thing != before) half = (half + 1) % kHalves;
+        before = thing;
+        all.push_back({picture->pixels, half});
+        if (!p.filmOnly) common.push_back(all.back());
     }
     if (common.size() < 20)
         return fail(Error::Kind::NotFound, "the photographs to train on are not installed", {},
@@ -250,13 +253,10 @@ Status run(const Options& o) {
     for (const auto& subject : kSubjects) {
         if (!o.only.empty() && o.only != subject.name) continue;
         const auto& pictures = train::isFilm(subject.medium) ? all : common;
-        if (o.review) {
-            if (auto done = trainReview(subject, o, pictures); !done) return done;
-            continue;
-        }
-        const auto forest = trainForest(subject, o, pictures);
-        if (!forest) return tl::unexpected(forest.error());
-        if (auto done = addLooks(subject, o, *forest, pictures); !done) return done;
+        if (auto done =
+                o.review ? trainReview(subject, o, pictures) : trainFirst(subject, o, pictures);
+            !done)
+            return done;
     }
     return {};
 }

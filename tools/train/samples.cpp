@@ -1,6 +1,7 @@
 #include "tools/train/samples.h"
 
 #include <algorithm>
+#include <limits>
 #include <opencv2/imgcodecs.hpp>
 #include <opencv2/imgproc.hpp>
 
@@ -192,17 +193,26 @@ Truth truthOf(const Region& small, int level, const Mask& wear) {
 
 }  // namespace
 
-Samples samplesOf(const sim::Worn& worn, find::Origin origin) {
-    Samples out;
+Lesson lessonOf(const sim::Worn& worn, find::Origin origin, const find::Forest* scout) {
+    Lesson out;
     const Mask wear = worn.map();
-    const auto surveyed = find::survey(worn.worn, {.origin = origin});
+    const find::LookRule rule{scout, scout ? kLeastOdds : std::numeric_limits<float>::infinity()};
+    const auto surveyed = find::survey(worn.worn, {.origin = origin}, {}, {}, {}, rule);
     if (!surveyed) return out;
-    for (const auto& s : *surveyed)
+    for (const auto& s : *surveyed) {
+        size_t look = 0;
         for (size_t i = 0; i < s.regions.size(); ++i) {
+            const bool looked = look < s.looked.size() && s.looked[look] == i;
+            const size_t at = looked ? look++ : 0;
             const Truth truth = truthOf(s.regions[i], s.level, wear);
             if (truth == Truth::Doubtful) continue;
-            out.add(s.described.features[i], truth == Truth::Blemish);
+            const bool blemish = truth == Truth::Blemish;
+            out.samples.add(s.described.features[i], blemish);
+            if (!looked) continue;
+            out.looks.looks.push_back(s.looks[at]);
+            out.looks.labels.push_back(blemish ? 1 : 0);
         }
+    }
     return out;
 }
 
@@ -273,22 +283,6 @@ Samples stainSamplesOf(const sim::Worn& worn) {
         const Truth truth = truthOf(place.region, places.level, wear);
         if (truth != Truth::Doubtful) out.add(place.features, truth == Truth::Blemish);
     }
-    return out;
-}
-
-Looks looksOf(const sim::Worn& worn, find::Origin origin, const find::Forest& forest) {
-    Looks out;
-    const Mask wear = worn.map();
-    const find::LookRule rule{&forest, kLeastOdds};
-    const auto surveyed = find::survey(worn.worn, {.origin = origin}, {}, {}, {}, rule);
-    if (!surveyed) return out;
-    for (const auto& s : *surveyed)
-        for (size_t i = 0; i < s.looks.size(); ++i) {
-            const Truth truth = truthOf(s.regions[s.looked[i]], s.level, wear);
-            if (truth == Truth::Doubtful) continue;
-            out.looks.push_back(s.looks[i]);
-            out.labels.push_back(truth == Truth::Blemish ? 1 : 0);
-        }
     return out;
 }
 

@@ -22,6 +22,12 @@ struct Looks {
     std::vector<uchar> labels;
 };
 
+/// What a worn picture teaches the first judgement's two parts.
+struct Lesson {
+    Samples samples;
+    Looks looks;
+};
+
 /// A first judgement: trees, and the network that looks closer (ONNX).
 struct FirstJudge {
     find::Forest forest;
@@ -30,11 +36,12 @@ struct FirstJudge {
 
 /// What one model is trained for.
 struct Subject {
-    const char* name;  ///< of its file of weights
-    const char* look;  ///< of its network, which films share
-    /// Worn pictures a photograph for the trees, the network, the second judgement; sensors bear
-    /// the fewest marks.
-    int variants, lookVariants, reviewVariants;
+    const char* name;     ///< of its file of weights
+    const char* places;   ///< of those of its islands and long lines, which films share
+    const char* network;  ///< of its network, which films and prints share
+    /// Worn pictures a photograph for the first and the second judgement; sensors bear the fewest
+    /// marks.
+    int variants, reviewVariants;
     find::Origin origin;
     sim::Medium medium;
 };
@@ -49,8 +56,10 @@ struct Subject {
 /// A print with creases, foxing, stains and losses; half of them in one tone, as old prints are.
 [[nodiscard]] sim::Worn stainedAtRandom(const Image& clean, std::uint32_t seed);
 
-/// The candidates of a worn picture, told apart by the true maps; doubtful ones are left out.
-[[nodiscard]] Samples samplesOf(const sim::Worn& worn, find::Origin origin);
+/// The candidates of a worn picture, told apart by the true maps; doubtful ones are left out. Looks
+/// are taken at what `scout` finds worth one, none without it.
+[[nodiscard]] Lesson lessonOf(const sim::Worn& worn, find::Origin origin,
+                              const find::Forest* scout);
 /// The same for the second judgement, after that of `first`.
 [[nodiscard]] Samples reviewSamplesOf(const sim::Worn& worn, find::Origin origin,
                                       const FirstJudge& first);
@@ -60,6 +69,4 @@ struct Subject {
 [[nodiscard]] Samples lineSamplesOf(const sim::Worn& worn, find::Origin origin);
 /// The places of a worn print that are tinted.
 [[nodiscard]] Samples stainSamplesOf(const sim::Worn& worn);
-[[nodiscard]] Looks looksOf(const sim::Worn& worn, find::Origin origin, const find::Forest& forest);
-
 }  // namespace gq::train

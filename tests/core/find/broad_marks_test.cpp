@@ -1,9 +1,11 @@
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
 #include "core/find/bared_paper.h"
+#include "core/find/find.h"
 #include "core/find/losses.h"
 #include "core/find/stains.h"
 #include "tests/testkit/pictures.h"
@@ -48,6 +50,24 @@ TEST(BroadMarks, AStainOnAPrintOfOneToneIsOutlined) {
     EXPECT_LT(found[0].measures.rim, 1.1f) << "it has none";
     EXPECT_GT(found[0].measures.rim, 0.9f);
     EXPECT_LT(found[0].measures.softness, 8) << "it ends at once";
+}
+
+TEST(BroadMarks, AStainIsLessSureUnderHushAndInAWeakerSearch) {
+    Image print = toned();
+    tint(print, disc({400, 300}, 70, kSize));
+    const auto sureness = [&](float strength, const Guides& guides) {
+        const FindPlan plan{.origin = Origin::Print, .strength = strength};
+        const auto found = find({print, 8}, plan, guides);
+        float out = 0;
+        for (const auto& f : *found)
+            if (f.kind == Kind::Stain) out = std::max(out, f.confidence);
+        return out;
+    };
+    const Mask all(kSize, CV_8U, cv::Scalar(255));
+    EXPECT_GT(sureness(50, {}), 0.5f);
+    EXPECT_LT(sureness(50, {.hush = all}), sureness(50, {}));
+    EXPECT_LT(sureness(20, {}), sureness(50, {}));
+    EXPECT_GT(sureness(50, {.heed = all}), sureness(50, {}));
 }
 
 TEST(BroadMarks, StainsOfAStoppedSearchOrOfAGreyPictureAreNone) {

@@ -53,5 +53,12 @@ TEST(Confidence, OfARuleRisesWithStrengthAndFallsWithRestlessSurroundings) {
     EXPECT_LT(ruleLogOdds(restless), plain);
 }
 
+TEST(Confidence, AsLogOddsAndBackIsTheSameOffItsEnds) {
+    for (const float p : {0.001f, 0.3f, 0.5f, 0.97f})
+        EXPECT_NEAR(probability(logOdds(p)), p, 1e-5f);
+    EXPECT_NEAR(probability(logOdds(0)), 1e-4f, 1e-6f);
+    EXPECT_NEAR(probability(logOdds(1)), 1 - 1e-4f, 1e-6f);
+}
+
 }  // namespace
 }  // namespace gq::find
