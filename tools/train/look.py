@@ -1,6 +1,6 @@
 """Trains the network that takes a closer look at candidates (core/find/closer_look.h).
 
-Usage: look.py OUT.onnx LOOKS... [--steps N]. LOOKS are written by `gqtrain`: per candidate one byte
+Usage: look.py --steps N OUT.onnx LOOKS... LOOKS are written by `gqtrain`: per candidate one byte
 that tells whether it is a blemish, then its planes (8 x 32 x 32 bytes).
 """
 
@@ -98,7 +98,7 @@ def main():
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("out")
     parser.add_argument("looks", nargs="+")
-    parser.add_argument("--steps", type=int, default=4400)
+    parser.add_argument("--steps", type=int, required=True)
     arguments = parser.parse_args()
     torch.manual_seed(1)
     looks, labels, share = read(arguments.looks)
