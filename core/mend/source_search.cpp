@@ -1,7 +1,14 @@
 #include "core/mend/source_search.h"
 
+#include <algorithm>
+#include <array>
 #include <cmath>
+#include <functional>
+#include <iterator>
 #include <opencv2/imgproc.hpp>
+#include <span>
+
+#include "core/mend/ring_sums.h"
 
 namespace gq::mend {
 namespace {
@@ -11,7 +18,7 @@ constexpr int kGrid = 3, kNear = 48;
 constexpr size_t kRefined = 16;
 constexpr size_t kFew = 48;  ///< pixels of the ring that tell likely offsets from others
 
-/// Scores offsets of one piece. Holds the ring once in the order of a scan.
+/// Prices offsets of one piece. Holds the ring once in the order of a scan.
 class Judge {
   public:
     Judge(const Window& w, const std::vector<Point>& piece, const Ring& ring)
@@ -27,63 +34,82 @@ class Judge {
         m_detail = w.detail(around);
     }
 
-    /// The cost by a few of the ring's pixels.
-    float quick(Point o) const { return cost(o, m_few); }
+    /// Sets the cost of each by a few of the ring's pixels, kNever where it cannot be.
+    void quick(std::span<Source> all) const { price(all, m_few); }
 
-    /// The cost by all of them, raised where the source is busier or calmer than the place.
-    float judged(Point o) const {
-        const float c = cost(o, m_all);
-        const double there = m_window.detail(m_hole + o);
-        if (c >= kNever || m_detail < 0 || there < 0) return c;
-        const double l = std::log((there + 4e-6) / (m_detail + 4e-6));
-        return c * float(1 + 0.15 * l * l);
+    /// Sets it by all of them, raised where the source is busier or calmer than the place.
+    void judge(std::span<Source> all) const {
+        price(all, m_all);
+        for (auto& s : all) {
+            const double there = m_window.detail(m_hole + s.offset);
+            if (s.cost >= kNever || m_detail < 0 || there < 0) continue;
+            const double l = std::log((there + 4e-6) / (m_detail + 4e-6));
+            s.cost *= float(1 + 0.15 * l * l);
+        }
     }
 
   private:
-    /// A pixel of the ring with all that its cost needs, in every lane.
-    struct Sample {
-        Vec4 target, weight, across, down;
-        int index;
-    };
     struct Sampled {
-        std::vector<Sample> samples;
+        std::vector<RingSample> samples;
         float weight = 0;  ///< of all
 
-        void add(const Sample& s) { samples.push_back(s), weight += s.weight[0]; }
+        void add(const RingSample& s) { samples.push_back(s), weight += s.weight[0]; }
     };
 
-    float cost(Point o, const Sampled& ring) const {
+    /// An offset that may be priced, and the share of the ring that must not be read there.
+    struct Possible {
+        Source* source = nullptr;
+        float masked = 0;
+    };
+
+    /// Two at a time.
+    void price(std::span<Source> all, const Sampled& ring) const {
+        Possible waiting;
+        for (auto& s : all) {
+            Possible next{&s};
+            if (!allows(s.offset, next.masked))
+                s.cost = kNever;
+            else if (!waiting.source)
+                waiting = next;
+            else
+                pricePair(waiting, next, ring), waiting = {};
+        }
+        if (waiting.source) pricePair(waiting, waiting, ring);
+    }
+
+    /// False where a source would reach out of the window or what must not be copied is in it.
+    bool allows(Point o, float& masked) const {
         const Rect moved = m_ring.box + o;
         if (moved.x < 0 || moved.y < 0 || moved.br().x > m_window.width() ||
             moved.br().y > m_window.height())
-            return kNever;
-        const int shift = o.y * m_window.width() + o.x;
-        float penalty = 0;
-        if (m_window.forbiddenIn(moved) > 0) {
-            const uchar* f = m_window.forbiddenData();
-            for (const int p : m_piece)
-                if (f[p + shift]) return kNever;
-            size_t masked = 0;
-            for (const int p : m_index) masked += f[p + shift];
-            if (masked * 20 > m_index.size()) return kNever;
-            penalty = float(masked) / float(m_index.size());
-        }
-        const Vec4* v = m_window.data();
-        Vec4 sum{}, across{}, down{}, square{};
-        for (const Sample& s : ring.samples) {
-            const Vec4 d = v[s.index + shift] - s.target, wd = s.weight * d;
-            sum += wd;
-            square += wd * d;
-            across += s.across * d;
-            down += s.down * d;
-        }
-        const float scale = m_all.weight / ring.weight;
-        const Vec4 mean = sum * sum * splat(1 / ring.weight);
-        const Vec4 plane = (across * across + down * down) * splat(scale);
-        const Vec4 rest = square - mean * splat(1 - kKeepMean) - plane * splat(1 - kKeepPlane);
-        return std::max(0.0f, sum3(rest)) / ring.weight * (1 + 2 * penalty) + 1e-7f +
-               penalty * 1e-3f;
+            return false;
+        if (m_window.forbiddenIn(moved) == 0) return true;
+        const uchar* f = m_window.forbiddenData() + shiftOf(o);
+        for (const int p : m_piece)
+            if (f[p]) return false;
+        size_t count = 0;
+        for (const int p : m_index) count += f[p];
+        masked = float(count) / float(m_index.size());
+        return count * 20 <= m_index.size();
     }
+
+    void pricePair(const Possible& a, const Possible& b, const Sampled& ring) const {
+        RingSums sums[2];
+        addUp(ring.samples, m_window.data(), {shiftOf(a.source->offset), shiftOf(b.source->offset)},
+              sums);
+        a.source->cost = costOf(sums[0], a.masked, ring);
+        b.source->cost = costOf(sums[1], b.masked, ring);
+    }
+
+    [[nodiscard]] float costOf(const RingSums& s, float masked, const Sampled& ring) const {
+        const float scale = m_all.weight / ring.weight;
+        const Vec4 mean = s.sum * s.sum * splat(1 / ring.weight);
+        const Vec4 plane = (s.across * s.across + s.down * s.down) * splat(scale);
+        const Vec4 rest = s.square - mean * splat(1 - kKeepMean) - plane * splat(1 - kKeepPlane);
+        return std::max(0.0f, sum3(rest)) / ring.weight * (1 + 2 * masked) + 1e-7f + masked * 1e-3f;
+    }
+
+    [[nodiscard]] int shiftOf(Point o) const { return o.y * m_window.width() + o.x; }
 
     /// The ring with two ramps over it, at right angles to a constant and to each other under the
     /// weights.
@@ -130,11 +156,15 @@ bool cheaper(const Source& a, const Source& b) {
     return a.cost < b.cost;
 }
 
+bool possible(const Source& s) {
+    return s.cost < kNever;
+}
+
 /// The first `count` possible ones that lie more than `apart` px from those before them.
 std::vector<Source> firstApart(const std::vector<Source>& sorted, int apart, size_t count) {
     std::vector<Source> out;
     for (const auto& s : sorted) {
-        if (s.cost >= kNever || out.size() >= count) break;
+        if (!possible(s) || out.size() >= count) break;
         const bool near = std::any_of(out.begin(), out.end(), [&](const Source& o) {
             return std::abs(o.offset.x - s.offset.x) <= apart &&
                    std::abs(o.offset.y - s.offset.y) <= apart;
@@ -174,12 +204,14 @@ std::vector<Source> searchSources(const Window& w, const std::vector<Point>& pie
     for (int v = -reach.farthest; v <= reach.farthest;
          v += std::abs(v) < kNear || v == -kNear ? kGrid : 2 * kGrid)
         steps.push_back(v);
-    std::vector<Source> coarse;
+    std::vector<Source> coarse, row;
     for (const int y : steps) {
         if (stop.stop_requested()) return {};
+        row.clear();
         for (const int x : steps)
-            if (std::max(std::abs(x), std::abs(y)) >= reach.nearest)
-                if (const float c = judge.quick({x, y}); c < kNever) coarse.push_back({{x, y}, c});
+            if (std::max(std::abs(x), std::abs(y)) >= reach.nearest) row.push_back({{x, y}});
+        judge.quick(row);
+        std::ranges::copy_if(row, std::back_inserter(coarse), possible);
     }
     const size_t kept = std::min(coarse.size(), std::max(kRefined, 2 * reach.count));
     if (reach.apart > kGrid) {
@@ -190,14 +222,13 @@ std::vector<Source> searchSources(const Window& w, const std::vector<Point>& pie
         coarse.resize(kept);
     }
     for (auto& s : coarse) {
-        Source best{s.offset, kNever};
-        for (int y = -1; y <= 1; ++y)
-            for (int x = -1; x <= 1; ++x)
-                if (const float c = judge.quick(s.offset + Point(x, y)); c < best.cost)
-                    best = {s.offset + Point(x, y), c};
-        s = best;
-        if (s.cost < kNever) s.cost = judge.judged(s.offset);
+        std::array<Source, 9> near;
+        for (int i = 0; i < 9; ++i) near[size_t(i)].offset = s.offset + Point(i % 3 - 1, i / 3 - 1);
+        judge.quick(near);
+        s = *std::ranges::min_element(near, cheaper);
     }
+    std::erase_if(coarse, std::not_fn(possible));
+    judge.judge(coarse);
     std::stable_sort(coarse.begin(), coarse.end(), cheaper);
     return firstApart(coarse, reach.apart, reach.count);
 }

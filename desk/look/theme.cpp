@@ -19,17 +19,43 @@ namespace gq::desk {
 namespace {
 
 Theme darkTheme() {
-    return {QColor("#1E2122"), QColor("#191C1D"), QColor("#202425"), QColor("#2B3031"),
-            QColor("#121415"), QColor("#2C3233"), QColor("#DFE3E1"), QColor("#A9B1AE"),
-            QColor("#8A938F"), QColor("#3FA796"), QColor("#7FD0C3"), QColor("#2A3332"),
-            QColor("#2F4A46"), QColor("#D9A441"), QColor(),          true};
+    return {.window = QColor("#1E2122"),
+            .rail = QColor("#191C1D"),
+            .panel = QColor("#202425"),
+            .raised = QColor("#2B3031"),
+            .separator = QColor("#121415"),
+            .line = QColor("#2C3233"),
+            .text = QColor("#DFE3E1"),
+            .dim = QColor("#A9B1AE"),
+            .faint = QColor("#8A938F"),
+            .accent = QColor("#3FA796"),
+            .onAccent = QColor("#0E1A18"),
+            .accentText = QColor("#7FD0C3"),
+            .selected = QColor("#2A3332"),
+            .selectedText = QColor("#2F4A46"),
+            .look = QColor("#D9A441"),
+            .surround = {},
+            .dark = true};
 }
 
 Theme lightTheme() {
-    return {QColor("#F3F4F2"), QColor("#E9EBE8"), QColor("#FBFBFA"), QColor("#E3E6E3"),
-            QColor("#D3D7D3"), QColor("#DDE1DD"), QColor("#1D2221"), QColor("#4E5755"),
-            QColor("#66706D"), QColor("#1F7F70"), QColor("#14584E"), QColor("#DCEDE9"),
-            QColor("#C6E0DA"), QColor("#8A5F07"), QColor(),          false};
+    return {.window = QColor("#F3F4F2"),
+            .rail = QColor("#E9EBE8"),
+            .panel = QColor("#FBFBFA"),
+            .raised = QColor("#E3E6E3"),
+            .separator = QColor("#D3D7D3"),
+            .line = QColor("#DDE1DD"),
+            .text = QColor("#1D2221"),
+            .dim = QColor("#4E5755"),
+            .faint = QColor("#66706D"),
+            .accent = QColor("#1F7F70"),
+            .onAccent = QColor("#FFFFFF"),
+            .accentText = QColor("#14584E"),
+            .selected = QColor("#DCEDE9"),
+            .selectedText = QColor("#C6E0DA"),
+            .look = QColor("#8A5F07"),
+            .surround = {},
+            .dark = false};
 }
 
 /// The screen's grey of a reflectance, as sRGB has it (IEC 61966-2-1).
@@ -103,18 +129,10 @@ QSplitter::handle { background: @separator; }
 QToolTip { background: @raised; color: @text; border: 1px solid @line; padding: 4px; }
 )");
     const std::pair<const char*, QColor> names[] = {
-        {"@onAccent", t.dark ? QColor("#0E1A18") : QColor("#FFFFFF")},
-        {"@window", t.window},
-        {"@rail", t.rail},
-        {"@panel", t.panel},
-        {"@raised", t.raised},
-        {"@separator", t.separator},
-        {"@line", t.line},
-        {"@text", t.text},
-        {"@dim", t.dim},
-        {"@faint", t.faint},
-        {"@accent", t.accent},
-        {"@selectedText", t.selectedText},
+        {"@onAccent", t.onAccent}, {"@window", t.window}, {"@rail", t.rail},
+        {"@panel", t.panel},       {"@raised", t.raised}, {"@separator", t.separator},
+        {"@line", t.line},         {"@text", t.text},     {"@dim", t.dim},
+        {"@faint", t.faint},       {"@accent", t.accent}, {"@selectedText", t.selectedText},
         {"@look", t.look}};
     for (const auto& [name, colour] : names) css.replace(QLatin1String(name), colour.name());
     return css;
@@ -129,13 +147,13 @@ void loadFonts() {
             QStringLiteral(":/fonts/Inter-%1.otf").arg(QLatin1String(f)));
 }
 
-/// A drawing of lines in the text colour of the theme that holds when it is painted.
+/// A drawing of lines in a colour of the theme that holds when it is painted.
 class LineIcon : public QIconEngine {
   public:
-    explicit LineIcon(QByteArray svg) : m_svg(std::move(svg)) {}
+    LineIcon(QByteArray svg, QColor Theme::*colour) : m_svg(std::move(svg)), m_colour(colour) {}
     void paint(QPainter* painter, const QRect& rect, QIcon::Mode mode, QIcon::State) override {
         QByteArray svg = m_svg;
-        const QColor& colour = mode == QIcon::Disabled ? theme().faint : theme().text;
+        const QColor& colour = mode == QIcon::Disabled ? theme().faint : theme().*m_colour;
         svg.replace("#DFE3E1", colour.name().toLatin1());
         QSvgRenderer(svg).render(painter, rect);
     }
@@ -150,6 +168,7 @@ class LineIcon : public QIconEngine {
 
   private:
     QByteArray m_svg;
+    QColor Theme::*m_colour;
 };
 
 }  // namespace
@@ -180,10 +199,10 @@ void applyTheme(bool dark, double surround) {
     qApp->setStyleSheet(styleSheet(t));
 }
 
-QIcon icon(const QString& name) {
+QIcon icon(const QString& name, QColor Theme::*colour) {
     QFile file(QStringLiteral(":/icons/%1.svg").arg(name));
     if (!file.open(QIODevice::ReadOnly)) return {};
-    return QIcon(new LineIcon(file.readAll()));
+    return QIcon(new LineIcon(file.readAll(), colour));
 }
 
 QFont titleFont() {

@@ -97,7 +97,7 @@ CarryPanel::CarryPanel(DeskDocument& document, Work& work, LiveCarry& live, Jobs
     m_go = new QPushButton;
     m_go->setObjectName("carry");
     m_go->setProperty("primary", true);
-    m_go->setIcon(icon("carry"));
+    m_go->setIcon(icon("carry", &Theme::onAccent));
     all->addWidget(m_go);
     for (auto* box : {m_what, m_where, m_source})
         connect(box, &QComboBox::activated, this, &CarryPanel::refresh);

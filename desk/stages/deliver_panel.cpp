@@ -67,7 +67,7 @@ DeliverPanel::DeliverPanel(DeskDocument& document, Work& work, Jobs& jobs, QWidg
     m_go = new QPushButton;
     m_go->setObjectName("deliver");
     m_go->setProperty("primary", true);
-    m_go->setIcon(icon("deliver"));
+    m_go->setIcon(icon("deliver", &Theme::onAccent));
     all->addWidget(m_go);
     connect(m_format, &QComboBox::currentIndexChanged, this, &DeliverPanel::refresh);
     connect(choose, &QPushButton::clicked, this, [this] {

@@ -50,22 +50,22 @@ struct Round {
     bool harm = false;  ///< as of sim::WearPlan
 };
 
-/// Every picture as often as a round says: `study` gets it with a seed and its half, in order; what
-/// it gives goes to `use`, with the half.
+/// Every picture as often as a round says: `study` gets it with a seed and its half, two at a time;
+/// what it gives goes to `use`, with the half, in order.
 template <class Study, class Use>
 void forSeeded(const train::Subject& subject, const Round& round, const Examples& pictures,
                Study study, Use use) {
-    for (size_t i = 0; i < pictures.size(); ++i) {
-        const auto& [pixels, half] = pictures[i];
-        using Seen = std::invoke_result_t<Study, const Image&, std::uint32_t, int>;
-        std::vector<Seen> seen(size_t(round.variants), Seen{});
-        forEach(round.variants, [&](int v) {
-            const auto seed =
-                hash32(std::uint32_t(subject.medium) + 100, int(i), v + 1000 * round.number);
-            seen[size_t(v)] = study(pixels, seed, half);
-        });
-        for (const auto& one : seen) use(one, half);
-    }
+    const auto pictureOf = [&](int i) -> const Example& {
+        return pictures[size_t(i / round.variants)];
+    };
+    inOrder(
+        int(pictures.size()) * round.variants,
+        [&](int i) {
+            const auto seed = hash32(std::uint32_t(subject.medium) + 100, i / round.variants,
+                                     i % round.variants + 1000 * round.number);
+            return study(pictureOf(i).pixels, seed, pictureOf(i).half);
+        },
+        [&](int i, const auto& seen) { use(seen, pictureOf(i).half); });
 }
 
 /// The same for pictures worn at random.

@@ -100,10 +100,20 @@ TEST(Find, TakesLightSpecksOnlyWhereTheOriginHasThem) {
 TEST(Find, SteersByKindSizeAndStrength) {
     const Image worn = testkit::dusty(testkit::sky(kSize), kSpots);
     EXPECT_TRUE(above(worn, {.kinds = {Kind::Fibre}}).empty());
-    for (const auto& f : above(worn, {.smallest = 30})) EXPECT_GE(f.measures.size, 30);
-    for (const auto& f : above(worn, {.largest = 30})) EXPECT_LE(f.measures.size, 30);
-    EXPECT_LE(find({worn, 16}, {.strength = 10})->size(),
-              find({worn, 16}, {.strength = 90})->size());
+    const auto large = above(worn, {.smallest = 30}), small = above(worn, {.largest = 30});
+    EXPECT_FALSE(large.empty());
+    EXPECT_FALSE(small.empty());
+    for (const auto& f : large) EXPECT_GE(f.measures.size, 30);
+    for (const auto& f : small) {
+        EXPECT_LE(f.measures.size, 30);
+        EXPECT_FALSE(hits(f, kSpots.back())) << "a crumb of one too large";
+    }
+    std::vector<Spot> faint;
+    for (int i = 0; i < 12; ++i)
+        faint.push_back({{float(80 + 70 * i), 350}, 8, 0.006f + 0.003f * float(i)});
+    const Image dusty = testkit::dusty(testkit::sky(kSize), faint);
+    EXPECT_LT(find({dusty, 16}, {.strength = 10})->size(),
+              find({dusty, 16}, {.strength = 90})->size());
 }
 
 TEST(Find, GivesTheSameBitsForAnyNumberOfThreads) {

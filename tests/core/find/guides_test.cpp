@@ -69,14 +69,34 @@ TEST(Guides, ALongLineEndsAtAShield) {
     for (const auto& f : *found) EXPECT_LE(f.region.box.br().y, 400);
 }
 
-TEST(Guides, HushRaisesTheThresholdWhereItLies) {
-    const std::vector<testkit::Spot> faint{{{200, 200}, 10, 0.03f}, {{650, 450}, 10, 0.03f}};
+/// Ever deeper shadows in the left half of a sky, and the same in the right one.
+const std::vector<testkit::Spot> kEverDeeper = [] {
+    std::vector<testkit::Spot> out;
+    for (const float x : {60.0f, 510.0f})
+        for (int i = 0; i < 12; ++i)
+            out.push_back({{x + 100 * float(i % 4), float(120 + 220 * (i / 4))},
+                           8,
+                           0.006f + 0.008f * float(i)});
+    return out;
+}();
+
+TEST(Guides, HushHidesFaintOnesWhereItLiesAndHeedShowsMore) {
+    const Image worn = testkit::dusty(testkit::sky(kSize), kEverDeeper);
     const Mask left = filled({}, kSize, kScale, {{0, 0}, {450, 0}, {450, 700}, {0, 700}}, 255);
-    const auto count = [&](const Guides& guides) {
-        return find({testkit::dusty(testkit::sky(kSize), faint), 16}, {}, guides)->size();
+    struct Count {
+        int left = 0, right = 0;
     };
-    EXPECT_LE(count({.hush = left}), count({}));
-    EXPECT_GE(count({.heed = left}), count({}));
+    const auto count = [&](const Guides& guides) {
+        Count out;
+        const auto found = find({worn, 16}, {}, guides);
+        for (const auto& f : *found) ++(f.region.centre().x < 450 ? out.left : out.right);
+        return out;
+    };
+    const auto plain = count({}), hushed = count({.hush = left}), heeded = count({.heed = left});
+    EXPECT_GT(hushed.left, 0);
+    EXPECT_LT(hushed.left, plain.left);
+    EXPECT_GT(heeded.left, plain.left);
+    EXPECT_EQ(hushed.right, plain.right);
 }
 
 TEST(SmoothAreas, AreTheSkyAndNotTheGrass) {
