@@ -12,7 +12,7 @@ using Vec8 = float __attribute__((vector_size(32)));
 
 [[gnu::always_inline]] inline void add(const std::vector<RingSample>& ring, const Vec4* pixels,
                                        const int (&shifts)[2], RingSums (&sums)[2]) {
-    const Vec4 *first = pixels + shifts[0], *second = pixels + shifts[1];
+    const int first = shifts[0], second = shifts[1];
     Vec8 sum{}, across{}, down{}, square{};
     for (const RingSample& s : ring) {
         Vec8 target, weight, x, y;
@@ -20,8 +20,8 @@ using Vec8 = float __attribute__((vector_size(32)));
         forBoth(s.weight, weight);
         forBoth(s.across, x);
         forBoth(s.down, y);
-        const Vec8 there =
-            __builtin_shufflevector(first[s.index], second[s.index], 0, 1, 2, 3, 4, 5, 6, 7);
+        const Vec8 there = __builtin_shufflevector(
+            pixels[s.index + first], pixels[s.index + second], 0, 1, 2, 3, 4, 5, 6, 7);
         const Vec8 d = there - target, wd = weight * d;
         sum += wd;
         square += wd * d;

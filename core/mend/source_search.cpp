@@ -84,11 +84,12 @@ class Judge {
             moved.br().y > m_window.height())
             return false;
         if (m_window.forbiddenIn(moved) == 0) return true;
-        const uchar* f = m_window.forbiddenData() + shiftOf(o);
+        const int shift = shiftOf(o);
+        const uchar* f = m_window.forbiddenData();
         for (const int p : m_piece)
-            if (f[p]) return false;
+            if (f[p + shift]) return false;
         size_t count = 0;
-        for (const int p : m_index) count += f[p];
+        for (const int p : m_index) count += f[p + shift];
         masked = float(count) / float(m_index.size());
         return count * 20 <= m_index.size();
     }
