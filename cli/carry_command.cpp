@@ -106,9 +106,10 @@ Result<std::string> carryOne(const Job& job, const series::Frame& target, const 
                           carry::Existing::Replace};
     series::Id next = job.next;
     series::Frame frame = target;
+    mend::PatchStore made;
     if (target.id != job.reference.id) {
         auto done = carry::carryTo(loaded->picture.pixels, job.reference, target, plan, job.line,
-                                   next, job.shadows);
+                                   next, job.shadows, {}, &made);
         if (!done) return tl::unexpected(done.error());
         frame = std::move(*done);
     } else if (job.foundNow) {
@@ -119,7 +120,7 @@ Result<std::string> carryOne(const Job& job, const series::Frame& target, const 
         return files::looksRaw(frame.file)
                    ? render::exportOpenedDng(frame, loaded->picture.pixels, job.line, to, replace)
                    : render::exportDng(frame, {}, job.line, to, replace);
-    if (auto ok = render::mendInPlace(loaded->picture.pixels, frame, job.line); !ok)
+    if (auto ok = render::mendInPlace(loaded->picture.pixels, frame, job.line, {}, &made); !ok)
         return tl::unexpected(ok.error());
     std::array<int, 3> count{};
     for (const auto& c : frame.carried) ++count[size_t(c.verdict)];

@@ -115,9 +115,9 @@ Status measure(const Shoot& shoot, const Options& o) {
     if (!chart) return tl::unexpected(chart.error());
     const auto reference = carry::asReference(*chart);
     const auto shadows = o.heal ? carry::Shadows{} : carry::shadowsOf(*chart);
-    const auto carried = [&](const series::Frame& f, const Image& pixels) {
+    const auto carried = [&](const series::Frame& f, const Image& pixels, mend::PatchStore* made) {
         series::Id next = 1000;
-        return carry::carryTo(pixels, reference, f, {}, 0.5f, next, shadows);
+        return carry::carryTo(pixels, reference, f, {}, 0.5f, next, shadows, {}, made);
     };
     const double carrying = timed([&] {
         inOrder(
@@ -126,9 +126,11 @@ Status measure(const Shoot& shoot, const Options& o) {
                 const auto& f = *series.frames[size_t(i)];
                 auto loaded = files::readPicture(f.file);
                 if (!loaded) return tl::unexpected(loaded.error());
-                const auto frame = carried(f, loaded->picture.pixels);
+                mend::PatchStore made;
+                const auto frame = carried(f, loaded->picture.pixels, &made);
                 if (!frame) return tl::unexpected(frame.error());
-                if (auto ok = render::mendInPlace(loaded->picture.pixels, *frame, 0.5f); !ok)
+                if (auto ok = render::mendInPlace(loaded->picture.pixels, *frame, 0.5f, {}, &made);
+                    !ok)
                     return ok;
                 return files::writePicture(out.string() + std::to_string(i % 2), *loaded, jpeg,
                                            f.file);
@@ -142,7 +144,7 @@ Status measure(const Shoot& shoot, const Options& o) {
     for (const auto& f : series.frames) {
         const auto worn = render::originalPixels(*f);
         if (!worn) return tl::unexpected(worn.error());
-        const auto frame = carried(*f, *worn);
+        const auto frame = carried(*f, *worn, nullptr);
         if (!frame) return tl::unexpected(frame.error());
         const auto made = render::composed(*worn, *frame, 0.5f);
         if (!made) return tl::unexpected(made.error());

@@ -8,7 +8,6 @@
 #include "core/carry/roll_course.h"
 #include "core/carry/same_sensor.h"
 #include "core/carry/visibility.h"
-#include "core/mend/patch.h"
 
 namespace gq::carry {
 namespace {
@@ -27,25 +26,25 @@ constexpr double kLearning = 0.4;  ///< share of the time that learning the shad
 struct Landing {
     const MendEntry* from = nullptr;
     Region region;
-    std::optional<mend::Mend> mend;
-    Verdict verdict = Verdict::NotVisible;
-    Region own;             ///< of the blemish found; empty if a person outlined it
-    bool expected = false;  ///< the series tells of it: it is likely to lie here too
-    bool line = false;      ///< it was followed along the film, and lies there
-    bool shows = true;      ///< it is seen, or not known to be unseen
+    mend::Mend mend;
+    Id id = 0;                       ///< its mend's in the frame; 0 = none
+    std::optional<Verdict> verdict;  ///< nothing while it shows and is not judged yet
+    Region own;                      ///< of the blemish found; empty if a person outlined it
+    bool expected = false;           ///< the series tells of it: it is likely to lie here too
+    bool line = false;               ///< it was followed along the film, and lies there
 };
 
 /// A line along the film sways from frame to frame: it is looked for.
-void followLine(const Image& pixels, const Frame& reference, const Size& size, Landing& l) {
+void followLine(const Image& pixels, const Frame& reference, Landing& l) {
     const auto* found = reference.finding(l.from->finding);
     if (!found) return;
     find::Finding there = found->finding;
     there.region = l.region;
     const auto course = courseOf(there);
-    if (!course || runShare(*course, size) < kLongEnough) return;
+    if (!course || runShare(*course, pixels.size()) < kLongEnough) return;
     const auto line = lineIn(pixels, *course);
     if (!line) return;
-    l.region = l.mend->region = l.own = line->region;
+    l.region = l.mend.region = l.own = line->region;
     l.line = l.expected = true;
 }
 
@@ -84,15 +83,16 @@ void clearEarlier(Frame& frame, const Frame& reference, const CarryPlan& plan,
     std::erase_if(frame.carried, again);
 }
 
-/// With what the series knows of the shadow. False where it cannot be divided out here.
-bool unshade(const Image& pixels, const Frame& target, const Shadow& shadow, Landing& l) {
+/// With what the series knows of the shadow; no verdict where it cannot be divided out here.
+void unshade(const Image& pixels, const Frame& target, const Shadow& shadow, Landing& l) {
     ShadowFit fit = fitShadow(shadow, pixels, target);
-    if (fit.mend.region.empty() && fit.shows) return false;
-    if (!fit.shows) return true;
-    l.verdict = Verdict::Mended;
-    fit.mend.strength = l.mend->strength;
-    l.mend = std::move(fit.mend);
-    return true;
+    if (!fit.shows) {
+        l.verdict = Verdict::NotVisible;
+    } else if (!fit.mend.region.empty()) {
+        l.verdict = Verdict::Mended;
+        fit.mend.strength = l.mend.strength;
+        l.mend = std::move(fit.mend);
+    }
 }
 
 /// Of a blemish that a person outlined, which may be dark or light, by the mend's outline; of one
@@ -108,15 +108,19 @@ bool isSeen(const Image& pixels, const Landing& l, const Frame& reference) {
     return l.expected ? shows(byOwn, polarity) : clearlyShows(byOwn, polarity);
 }
 
-void judge(const Image& pixels, Landing& l, const std::vector<Region>& avoid,
-           std::stop_token stop) {
-    if (!l.shows) return;
-    const auto patch = mend::makePatch({pixels, avoid}, *l.mend, stop);
-    if (!patch) return;
+/// Of a mend that lies in the frame already, by what it would give.
+Verdict judged(const Image& pixels, const Landing& l, const std::vector<Region>& avoid,
+               mend::PatchStore* made, std::stop_token stop) {
+    auto patch = mend::makePatch({pixels, avoid}, l.mend, stop);
+    if (!patch) return Verdict::NeedsLook;
     float change = patch->change;
     if (l.expected && !l.own.empty())  // what changes is the blemish; its mend may be much larger
         change *= float(cv::countNonZero(patch->footprint)) / float(l.own.area());
-    l.verdict = patch->misfit > kHarm * change ? Verdict::NeedsLook : Verdict::Mended;
+    const bool harms = patch->misfit > kHarm * change;
+    if (made && !harms)
+        made->keep(mend::patchKey(l.mend, avoid),
+                   std::make_shared<const mend::Patch>(std::move(*patch)));
+    return harms ? Verdict::NeedsLook : Verdict::Mended;
 }
 
 /// True if dividing a shadow out does what the mend is for: not if a source was placed by hand.
@@ -130,6 +134,36 @@ const Shadow* shadowOf(const MendEntry& m, const Shadows& shadows) {
     const auto known = shadows.find(m.id);
     const bool usable = known != shadows.end() && !known->second.empty() && mayUnshade(m.mend);
     return usable ? &known->second : nullptr;
+}
+
+/// Where a mend of the reference falls on `target`, from its own source if that is asked and lies
+/// inside; an empty region outside.
+Landing landingOf(const MendEntry& m, const Frame& reference, const Frame& target,
+                  bool sameSource) {
+    Landing l{.from = &m,
+              .region = carried(m.mend.region, reference.geometry, target.geometry),
+              .mend = m.mend};
+    if (const auto* found = reference.finding(m.finding)) {
+        l.own = carried(found->finding.region, reference.geometry, target.geometry);
+        l.expected = found->charted && found->finding.kind != find::Kind::Shadow;
+    }
+    l.mend.region = l.region;
+    l.mend.source.reset();
+    l.mend.lent.reset();
+    if (l.region.empty() || !sameSource || !m.mend.source) return l;
+    const Size size = target.geometry.stored;
+    const Point o = carriedOffset(*m.mend.source, reference.geometry, target.geometry);
+    if (inside(mend::footprint(l.mend, size).box + o, size)) l.mend.source = o;
+    return l;
+}
+
+/// The frame's own finding of the same grain becomes the mend's.
+void addMend(const Landing& l, Id id, Frame& out) {
+    MendEntry m{id, l.mend};
+    for (const auto& f : out.findings)
+        if (!out.mendOf(f.id) && l.region.contains(Point(f.finding.region.centre())))
+            m.finding = f.id;
+    out.mends.push_back(std::move(m));
 }
 
 }  // namespace
@@ -155,7 +189,7 @@ Result<Frame> pinned(const Image& pixels, const Frame& reference, float line,
 
 Result<Frame> carryTo(const Image& pixels, const Frame& from, const Frame& to,
                       const CarryPlan& plan, float line, Id& nextId, const Shadows& shadows,
-                      std::stop_token stop) {
+                      std::stop_token stop, mend::PatchStore* made) {
     if (const std::string why = refusal(from, to); !why.empty())
         return fail(
             Error::Kind::Refused, why, to.file.string(),
@@ -166,67 +200,43 @@ Result<Frame> carryTo(const Image& pixels, const Frame& from, const Frame& to,
     const auto mends = chosen(reference, plan);
     Frame out = to;
     clearEarlier(out, reference, plan, mends);
-    const Size size = target.geometry.stored;
-    std::vector<Region> avoid = series::avoided(out, 0, line);
+    const bool same = alike || plan.source == SourceRule::Same;
     std::vector<Landing> landings;
     for (const auto* m : mends) {
-        Landing l{.from = m,
-                  .region = carried(m->mend.region, reference.geometry, target.geometry),
-                  .mend = m->mend};
+        Landing l = landingOf(*m, reference, target, same);
         if (l.region.empty()) continue;
-        if (const auto* found = reference.finding(m->finding)) {
-            l.own = carried(found->finding.region, reference.geometry, target.geometry);
-            l.expected = found->charted && found->finding.kind != find::Kind::Shadow;
-        }
-        l.mend->region = l.region;
-        l.mend->source.reset();
-        l.mend->lent.reset();
-        if (!alike && plan.source == SourceRule::Fresh) followLine(pixels, reference, size, l);
-        if ((alike || plan.source == SourceRule::Same) && m->mend.source) {
-            const Point o = carriedOffset(*m->mend.source, reference.geometry, target.geometry);
-            if (inside(mend::footprint(*l.mend, size).box + o, size)) l.mend->source = o;
-        }
+        if (!same) followLine(pixels, reference, l);
         landings.push_back(std::move(l));
     }
-    const int count = int(landings.size());
-    if (!forEach(
-            count,
-            [&](int i) {
-                Landing& l = landings[size_t(i)];
-                if (!alike && !l.line && !shadowOf(*l.from, shadows))
-                    l.shows = isSeen(pixels, l, reference);
-            },
-            stop))
-        return cancelled();
-    for (const auto& l : landings)
-        if (l.shows) avoid.push_back(l.region);
-    if (!forEach(
-            count,
-            [&](int i) {
-                Landing& l = landings[size_t(i)];
-                if (alike) {  // what is put together later must be corrected everywhere
-                    l.verdict = Verdict::Mended;
-                    return;
-                }
-                const Shadow* shadow = shadowOf(*l.from, shadows);
-                if (shadow && unshade(pixels, target, *shadow, l)) return;
-                if (shadow) l.shows = isSeen(pixels, l, reference);
-                judge(pixels, l, avoid, stop);
-            },
-            stop))
-        return cancelled();
-    for (const auto& l : landings) {
-        CarriedEntry entry{reference.id, l.from->id, 0,
-                           l.verdict,    l.region,   mend::contentKey(l.from->mend)};
-        if (l.verdict != Verdict::NotVisible) {
-            entry.mend = nextId++;
-            MendEntry m{entry.mend, *l.mend, 0, l.verdict == Verdict::NeedsLook};
-            for (const auto& f : out.findings)  // the frame's own finding of the same grain
-                if (!out.mendOf(f.id) && l.region.contains(Point(f.finding.region.centre())))
-                    m.finding = f.id;
-            out.mends.push_back(std::move(m));
+    const auto settle = [&](Landing& l) {
+        if (alike) {  // what is put together later must be corrected everywhere
+            l.verdict = Verdict::Mended;
+            return;
         }
-        out.carried.push_back(std::move(entry));
+        const Shadow* shadow = shadowOf(*l.from, shadows);
+        if (shadow) unshade(pixels, target, *shadow, l);
+        if (!l.verdict && (shadow || !l.line) && !isSeen(pixels, l, reference))
+            l.verdict = Verdict::NotVisible;
+    };
+    if (!forEach(
+            int(landings.size()), [&](int i) { settle(landings[size_t(i)]); }, stop))
+        return cancelled();
+    const size_t before = out.mends.size();
+    for (auto& l : landings)
+        if (l.verdict != Verdict::NotVisible) addMend(l, l.id = nextId++, out);
+    const auto judge = [&](Landing& l) {
+        if (l.verdict) return;
+        const auto avoid = series::avoided(out, l.id, line, mend::readBox(l.mend, pixels.size()));
+        l.verdict = judged(pixels, l, avoid, made, stop);
+    };
+    if (!forEach(
+            int(landings.size()), [&](int i) { judge(landings[size_t(i)]); }, stop))
+        return cancelled();
+    auto mend = out.mends.begin() + std::ptrdiff_t(before);
+    for (const auto& l : landings) {
+        if (l.id) (mend++)->muted = l.verdict == Verdict::NeedsLook;
+        out.carried.push_back(
+            {reference.id, l.from->id, l.id, *l.verdict, l.region, mend::contentKey(l.from->mend)});
     }
     return out;
 }

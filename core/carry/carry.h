@@ -6,6 +6,7 @@
 
 #include "core/carry/same_sensor.h"
 #include "core/carry/shadow.h"
+#include "core/mend/patch_store.h"
 #include "core/pixels/image.h"
 #include "core/pixels/parallel.h"
 #include "core/series/series.h"
@@ -48,12 +49,13 @@ using Shadows = std::map<series::Id, Shadow>;
 /// or heals where nothing shines through. In frames of the reference's own bracket or focus stack
 /// all of them are mended, each at the same place from the same source, since what is put together
 /// later must be corrected alike. The frame returned has them added; `target` is not touched.
-/// Running it twice adds nothing twice. Threads  re-entrant; parallel inside. Errors   Refused
-/// (another camera), Cancelled.
+/// Running it twice adds nothing twice. The patches made for the verdicts are kept in `made`.
+/// Threads  re-entrant; parallel inside. Errors   Refused (another camera), Cancelled.
 [[nodiscard]] Result<series::Frame> carryTo(const Image& pixels, const series::Frame& reference,
                                             const series::Frame& target, const CarryPlan& plan,
                                             float line, series::Id& nextId,
-                                            const Shadows& shadows = {}, std::stop_token stop = {});
+                                            const Shadows& shadows = {}, std::stop_token stop = {},
+                                            mend::PatchStore* made = nullptr);
 
 /// Gives a frame's pixels when asked. May be called from several threads.
 using PixelSource = std::function<Result<Image>(const series::Frame&, std::stop_token)>;

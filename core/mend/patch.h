@@ -16,6 +16,7 @@ struct Patch {
     float misfit = 0;    ///< how far the source's surroundings are from the place's, 0..1
     float change = 0;    ///< mean departure of the patch from what was there, 0..1
 };
+using PatchPtr = std::shared_ptr<const Patch>;
 
 /// What a mend may look at.
 struct Setting {

@@ -48,11 +48,8 @@ std::vector<Composer::Step> Composer::stepsOf(const series::Frame& frame, float 
     }
     for (size_t i = 0; i < steps.size(); ++i) {
         auto& s = steps[i];
-        s.content = s.key = mend::contentKey(s.mend);
-        for (const auto& r : s.avoid) {
-            s.key = mend::hashBytes(&r.box, sizeof r.box, s.key);
-            s.key = mend::hashBytes(r.mask.data, r.mask.isContinuous() ? r.mask.total() : 0, s.key);
-        }
+        s.content = mend::contentKey(s.mend);
+        s.key = mend::patchKey(s.mend, s.avoid);
         for (size_t j = 0; j < i; ++j) {
             if ((steps[j].written & s.read).empty()) continue;
             s.round = std::max(s.round, steps[j].round + 1);
@@ -73,6 +70,18 @@ Excerpt Composer::seenBy(const std::vector<Step>& steps, size_t i, const Image& 
         mend::lay(*steps[j].patch, part, read.tl());
     }
     return part.empty() ? Excerpt(original) : Excerpt(part, read.tl(), original.size());
+}
+
+Result<PatchPtr> Composer::patchOf(const std::vector<Step>& steps, size_t i, const Image& original,
+                                   std::stop_token stop) const {
+    const Step& s = steps[i];
+    if (const auto old = m_kept.find(s.entry->id); old != m_kept.end() && old->second.key == s.key)
+        return old->second.patch;
+    if (m_made)
+        if (auto made = m_made->find(s.key)) return made;
+    auto made = mend::makePatch({seenBy(steps, i, original), s.avoid}, s.mend, stop);
+    if (!made) return tl::unexpected(made.error());
+    return std::make_shared<const mend::Patch>(std::move(*made));
 }
 
 void Composer::giveEarly(std::vector<Step> steps, const Image& original, const Early& early,
@@ -141,14 +150,10 @@ Result<Composer::Outcome> Composer::compose(const Image& original, const series:
             [&](int i) {
                 const size_t index = now[size_t(i)];
                 Step& s = steps[index];
-                const auto old = m_kept.find(s.entry->id);
-                if (old != m_kept.end() && old->second.key == s.key)
-                    s.patch = old->second.patch;
-                else if (auto made = mend::makePatch({seenBy(steps, index, original), s.avoid},
-                                                     s.mend, stop))
-                    s.patch = std::make_shared<const mend::Patch>(std::move(*made));
+                if (auto patch = patchOf(steps, index, original, stop))
+                    s.patch = std::move(*patch);
                 else
-                    s.fault = made.error();
+                    s.fault = patch.error();
                 if (progress) progress(double(++done) / double(steps.size()));
             },
             stop);
@@ -157,8 +162,9 @@ Result<Composer::Outcome> Composer::compose(const Image& original, const series:
     return outcomeOf(steps, original);
 }
 
-Status mendInPlace(Image& pixels, const series::Frame& frame, float line, std::stop_token stop) {
-    Composer composer;
+Status mendInPlace(Image& pixels, const series::Frame& frame, float line, std::stop_token stop,
+                   const mend::PatchStore* made) {
+    Composer composer(made);
     const auto out = composer.compose(pixels, frame, line, {}, stop);
     if (!out) return tl::unexpected(out.error());
     if (!out->faults.empty()) return tl::unexpected(out->faults.front());

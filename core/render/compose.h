@@ -4,6 +4,7 @@
 #include <stop_token>
 #include <vector>
 
+#include "core/mend/patch_store.h"
 #include "core/pixels/parallel.h"
 #include "core/render/composition.h"
 #include "core/series/series.h"
@@ -25,6 +26,9 @@ class Composer {
     };
     using Early = std::function<void(Outcome)>;
 
+    /// Patches that another has made for the same original need not be made again.
+    explicit Composer(const mend::PatchStore* made = nullptr) : m_made(made) {}
+
     /// `original` must stay the same between calls. Where one mend was edited and others have to be
     /// made anew on its account, `early` is given a first view: that mend, on what lay there
     /// before. Errors: Cancelled.
@@ -44,13 +48,16 @@ class Composer {
     void giveEarly(std::vector<Step> steps, const Image& original, const Early& early,
                    std::stop_token stop);
     [[nodiscard]] Outcome outcomeOf(const std::vector<Step>& steps, const Image& original);
+    [[nodiscard]] Result<PatchPtr> patchOf(const std::vector<Step>& steps, size_t i,
+                                           const Image& original, std::stop_token stop) const;
+    const mend::PatchStore* m_made;
     std::map<series::Id, Kept> m_kept;
 };
 
 /// Lays a frame's mends on its pixels for good, in place. Errors: Cancelled, or the first fault of
-/// a mend; nothing is laid then.
+/// a mend; nothing is laid then. `made` as of Composer.
 [[nodiscard]] Status mendInPlace(Image& pixels, const series::Frame& frame, float line,
-                                 std::stop_token stop = {});
+                                 std::stop_token stop = {}, const mend::PatchStore* made = nullptr);
 /// The same on a copy.
 [[nodiscard]] Result<Image> composed(const Image& original, const series::Frame& frame, float line,
                                      std::stop_token stop = {});

@@ -6,7 +6,7 @@
 
 namespace gq::render {
 
-using PatchPtr = std::shared_ptr<const mend::Patch>;
+using mend::PatchPtr;
 
 /// A picture with its mends: the original and the patches that lie on it, in order. Only the parts
 /// that are asked for are put together, so it costs no second picture. Cheap to copy, never

@@ -43,9 +43,12 @@ void carry(benchmark::State& state) {
             target.findings.clear();
             target.mends.clear();
             gq::series::Id next = 1000;
-            const auto frame = gq::carry::carryTo(loaded->picture.pixels, reference, target,
-                                                  {.reference = reference.id}, 0.5f, next);
-            if (!gq::render::mendInPlace(loaded->picture.pixels, *frame, 0.5f)) std::abort();
+            gq::mend::PatchStore made;
+            const auto frame =
+                gq::carry::carryTo(loaded->picture.pixels, reference, target,
+                                   {.reference = reference.id}, 0.5f, next, {}, {}, &made);
+            if (!gq::render::mendInPlace(loaded->picture.pixels, *frame, 0.5f, {}, &made))
+                std::abort();
             if (!gq::files::writePicture(out("gentle-quill-bench-b.jpg"), *loaded, kJpeg))
                 state.SkipWithError("cannot write");
         }

@@ -81,6 +81,32 @@ TEST(CarryTo, LeavesAPlaceAloneWhereNothingShows) {
     EXPECT_TRUE(out.mends.empty());
 }
 
+TEST(CarryTo, LaysThePatchesItJudgedByWithoutMakingThemAgain) {
+    const Image worn = testkit::dusty(testkit::sky(kSize, 4), kSpots);
+    series::Id next = 100;
+    mend::PatchStore made;
+    const auto out = carryTo(worn, reference(), testkit::frameOf("f0002", kSize),
+                             {.reference = "f0001"}, 0.5f, next, {}, {}, &made);
+    ASSERT_TRUE(out);
+    ASSERT_EQ(out->mends.size(), kSpots.size());
+    const auto keyOf = [&](const series::MendEntry& m) {
+        const auto near = mend::readBox(m.mend, worn.size());
+        return mend::patchKey(m.mend, series::avoided(*out, m.id, 0.5f, near));
+    };
+    for (const auto& m : out->mends) EXPECT_TRUE(made.find(keyOf(m)));
+    const auto laid = [&] {
+        Image pixels = worn.clone();
+        EXPECT_TRUE(render::mendInPlace(pixels, *out, 0.5f, {}, &made));
+        return pixels;
+    };
+    EXPECT_TRUE(testkit::equal(laid(), *render::composed(worn, *out, 0.5f)));
+    // Another patch by the same key would be laid just so.
+    mend::Patch black = *made.find(keyOf(out->mends[0]));
+    black.pixels = Image::zeros(black.pixels.size(), black.pixels.type());
+    made.keep(keyOf(out->mends[0]), std::make_shared<const mend::Patch>(black));
+    EXPECT_EQ(laid().at<cv::Vec3w>(kSpots[0].at), cv::Vec3w());
+}
+
 /// A reference with one mend of what was found at a place.
 series::Frame found(find::Kind kind, find::Polarity polarity, const Region& region) {
     series::Frame f = testkit::frameOf("f0001", kSize);
