@@ -35,12 +35,15 @@ class FindStage : public testing::Test {
         QTest::mouseRelease(&w().bench(), Qt::LeftButton, {}, b);
         settle(w());
     }
-    bool foundAt(PointF at) {
+    /// What was found at a place, above the line or below it.
+    const series::FindingEntry* at(PointF place) {
         for (const auto& f : frame()->findings)
-            if (series::proposed(f, w().document().line()) &&
-                f.finding.region.contains({int(at.x), int(at.y)}))
-                return true;
-        return false;
+            if (f.finding.region.contains({int(place.x), int(place.y)})) return &f;
+        return nullptr;
+    }
+    bool foundAt(PointF place) {
+        const auto* f = at(place);
+        return f && series::proposed(*f, w().document().line());
     }
     gq::testkit::Scratch dir;
     std::unique_ptr<MainWindow> window;
@@ -72,6 +75,27 @@ TEST_F(FindStage, StrokesOfHeedAddUpAndUndoTakesOneBack) {
     EXPECT_EQ(frame()->guides->heed.at<uchar>(125, 150), 127);
     clickButton(w(), "guideClear");
     EXPECT_TRUE(frame()->guides->heed.empty());
+}
+
+TEST_F(FindStage, HushMakesASearchBelieveLessWhereItIsPaintedAndUndoBringsItBack) {
+    const PointF hushed = kSpots[0].at, other = kSpots[1].at;
+    press(w(), Qt::Key_F, Qt::ControlModifier);
+    ASSERT_TRUE(at(hushed) && at(other));
+    const float before = at(hushed)->finding.confidence, untouched = at(other)->finding.confidence;
+    w().bench().setToolSize(120);
+    float least = before;
+    for (int strokes = 1; strokes <= 2; ++strokes) {  // each of them counts
+        press(w(), Qt::Key_J);
+        drag(hushed - PointF(60, 0), hushed + PointF(60, 0));
+        press(w(), Qt::Key_Escape);
+        press(w(), Qt::Key_F, Qt::ControlModifier);
+        ASSERT_TRUE(at(hushed)) << "doubted, not shielded";
+        EXPECT_LT(at(hushed)->finding.confidence, least) << strokes;
+        least = at(hushed)->finding.confidence;
+        EXPECT_NEAR(at(other)->finding.confidence, untouched, 1e-3) << "the others are believed";
+    }
+    for (int i = 0; i < 4; ++i) press(w(), Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_FLOAT_EQ(at(hushed)->finding.confidence, before);
 }
 
 TEST_F(FindStage, TheLassoFillsWhatItGoesAround) {
