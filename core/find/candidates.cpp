@@ -14,9 +14,9 @@ struct Thresholds {
     float low, high, least;
 };
 
-Thresholds thresholdsOf(Origin origin, float strength) {
-    if (origin == Origin::Sensor) return {1.9f * strength, 3.0f * strength, 0.007f * strength};
-    return {kLow * strength, 4.4f * strength, 0.04f * strength};
+Thresholds thresholdsOf(Origin origin) {
+    if (origin == Origin::Sensor) return {1.9f, 3.0f, 0.007f};
+    return {kLow, 4.4f, 0.04f};
 }
 
 /// Connected pixels (8 neighbours), the first one first in reading order.
@@ -44,22 +44,21 @@ Piece taken(Mask& mask, Point seed) {
     return out;
 }
 
-/// A level's residual with thresholds eased by place.
+/// A level's residual, whose peaks count more or less by place.
 class Field {
   public:
-    Field(const Residual& r, const ImageF& easing) : m_r(r), m_easing(easing) {}
+    Field(const Residual& r, float strength, const ImageF& easing)
+        : m_r(r), m_strength(strength), m_easing(easing) {}
 
-    [[nodiscard]] float easing(Point p) const {
-        return m_easing.empty() ? 1.0f : m_easing.at<float>(p);
-    }
     [[nodiscard]] float residual(Point p) const { return m_r.toward.at<float>(p); }
-    [[nodiscard]] float z(Point p) const { return residual(p) * easing(p) / m_r.noiseAt(p); }
     /// True if a piece's strongest pixels exceed both.
     [[nodiscard]] bool exceeds(const Piece& piece, float leastZ, float least) const {
         float z = 0, residual = 0;
         for (const Point& p : piece) {
-            z = std::max(z, this->z(p));
-            residual = std::max(residual, this->residual(p) * easing(p));
+            const float eased = m_easing.empty() ? 1.0f : m_easing.at<float>(p),
+                        counts = m_strength * eased * this->residual(p);
+            z = std::max(z, counts / m_r.noiseAt(p));
+            residual = std::max(residual, counts);
         }
         return z > leastZ && residual > least;
     }
@@ -69,7 +68,7 @@ class Field {
         return out;
     }
 
-    /// 255 above `low`; the pixels above `high` are listed.
+    /// 255 above `low`, where it is not shut; those of them that count above `high` are listed.
     Mask above(float low, float high, std::vector<Point>& seeds, std::stop_token stop) const {
         Mask out(m_r.toward.size(), CV_8U);
         std::vector<std::vector<Point>> found(size_t(out.rows), std::vector<Point>());
@@ -78,9 +77,9 @@ class Field {
             const auto* e = m_easing.empty() ? nullptr : m_easing.ptr<float>(y);
             auto* m = out.ptr<uchar>(y);
             for (int x = 0; x < out.cols; ++x) {
-                const float eased = v[x] * (e ? e[x] : 1.0f);
-                m[x] = eased > low * n[x / 2] ? 255 : 0;
-                if (eased > high * n[x / 2]) found[size_t(y)].emplace_back(x, y);
+                const float counts = m_strength * (e ? e[x] : 1.0f) * v[x];
+                m[x] = v[x] > low * n[x / 2] && counts > 0 ? 255 : 0;
+                if (m[x] && counts > high * n[x / 2]) found[size_t(y)].emplace_back(x, y);
             }
         };
         if (!forRows(out.rows, look, stop)) return {};
@@ -90,6 +89,7 @@ class Field {
 
   private:
     const Residual& m_r;
+    float m_strength;
     const ImageF& m_easing;
 };
 
@@ -104,8 +104,8 @@ Region regionOf(const Piece& piece) {
 
 Candidates candidatesOf(const Residual& r, const Level& level, Origin origin, float strength,
                         const ImageF& easing, std::stop_token stop) {
-    const Thresholds t = thresholdsOf(origin, strength);
-    const Field field(r, easing);
+    const Thresholds t = thresholdsOf(origin);
+    const Field field(r, strength, easing);
     std::vector<Point> seeds;
     Mask above = field.above(t.low, t.high, seeds, stop);
     const size_t smallest = level.plan.level == 0 ? 3 : 2;

@@ -27,11 +27,44 @@ bool wanted(const Finding& f, const FindPlan& plan) {
            (plan.largest <= 0 || f.measures.size <= plan.largest);
 }
 
+/// How far the strength of a search and what is painted move what it believes.
+class Ease {
+  public:
+    /// `easing` of the whole picture, empty = none.
+    Ease(float strength, const ImageF& easing)
+        : m_doublings((strength - 50) / 50), m_easing(easing) {}
+
+    /// True if any of these may be listed once it is eased.
+    [[nodiscard]] bool mayList(float confidence) const {
+        const float most = m_doublings + (m_easing.empty() ? 0 : 1);
+        return logOdds(confidence) + kADoubling * std::max(most, 0.0f) >= logOdds(kListed);
+    }
+    /// False if it is not to be listed: mostly shut out, or believed too little now.
+    [[nodiscard]] bool operator()(Finding& f) const {
+        constexpr double kMostlyShut = 0.3;
+        float doublings = m_doublings;
+        if (!m_easing.empty()) {
+            const ImageF here = m_easing(f.region.box);
+            const Mask open = (here > 0) & f.region.mask;
+            if (cv::countNonZero(open) < kMostlyShut * f.region.area()) return false;
+            doublings += float(std::log2(cv::mean(here, open)[0]));
+        }
+        if (doublings != 0)
+            f.confidence = probability(logOdds(f.confidence) + kADoubling * doublings);
+        return f.confidence >= kListed;
+    }
+
+  private:
+    static constexpr float kADoubling = 2;  ///< log odds
+    float m_doublings;
+    const ImageF& m_easing;
+};
+
 std::vector<Finding> judged(const Surveyed& s, const std::vector<float>& confidence,
-                            const FindPlan& plan, const Size& size) {
+                            const FindPlan& plan, const Ease& ease, const Size& size) {
     std::vector<Finding> out;
     for (size_t i = 0; i < s.regions.size(); ++i) {
-        if (confidence[i] < kListed) continue;
+        if (!ease.mayList(confidence[i])) continue;
         Finding f;
         f.measures = s.described.measures[i];
         f.kind = kindOf(f.measures, s.described.features[i][Straightness], plan.origin);
@@ -39,7 +72,7 @@ std::vector<Finding> judged(const Surveyed& s, const std::vector<float>& confide
         f.confidence = confidence[i];
         f.region = fullSize(s.regions[i], s.level, size);
         if (!isLine(f.kind) && !f.region.empty()) f.region = closed(f.region);
-        if (!f.region.empty()) out.push_back(std::move(f));
+        if (!f.region.empty() && ease(f)) out.push_back(std::move(f));
     }
     return out;
 }
@@ -69,30 +102,17 @@ std::vector<Finding> othersOf(const Scales& picture, const FindPlan& plan, std::
     return out;
 }
 
-/// Candidates are sought by a threshold, which the strength of the search, heed and hush (`easing`)
-/// move by up to a doubling. What is found otherwise moves in its odds by as much.
-void ease(Finding& f, float strength, double easing) {
-    constexpr float kADoubling = 2;  // log odds
-    const auto doublings = (strength - 50) / 50 + float(std::log2(easing));
-    if (doublings != 0) f.confidence = probability(logOdds(f.confidence) + kADoubling * doublings);
-}
-
 /// Adds these, and what infrared shows, where they are wanted.
 void addOthers(std::vector<Finding> more, const FindPlan& plan, const Infrared& infrared,
-               const ImageF& easing, std::vector<Finding>& all) {
+               const Ease& ease, std::vector<Finding>& all) {
     if (!infrared.depth.empty()) {
         confirm(all, infrared);
         confirm(more, infrared);
         for (auto& f : infraredFindings(infrared, plan.origin, polaritiesOf(plan).front()))
             more.push_back(std::move(f));
     }
-    for (auto& f : more) {
-        if (f.region.empty() || !wanted(f, plan)) continue;
-        const double eased = easing.empty() ? 1 : cv::mean(easing(f.region.box), f.region.mask)[0];
-        if (eased < 0.3) continue;  // mostly shielded
-        ease(f, plan.strength, eased);
-        if (f.confidence >= kListed) all.push_back(std::move(f));
-    }
+    for (auto& f : more)
+        if (!f.region.empty() && wanted(f, plan) && ease(f)) all.push_back(std::move(f));
 }
 
 }  // namespace
@@ -112,15 +132,16 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
     if (!surveyed) return tl::unexpected(surveyed.error());
     const auto sure = confidences(*surveyed, plan.origin, picture.size(), stop);
     if (stop.stop_requested()) return cancelled();
+    const ImageF easing = guides.easing(picture.size());
+    const Ease ease(plan.strength, easing);
     std::vector<Finding> all;
     for (size_t i = 0; i < surveyed->size(); ++i)
-        for (auto& f : judged((*surveyed)[i], sure[i], plan, picture.size()))
+        for (auto& f : judged((*surveyed)[i], sure[i], plan, ease, picture.size()))
             all.push_back(std::move(f));
     if (plan.origin == Origin::Print) nameLosses(all, scales, stop);
     std::erase_if(all, [&](const Finding& f) { return !wanted(f, plan); });
-    const ImageF easing = guides.easing(picture.size());
     leaveOutFollowed(others, all, picture.size());
-    addOthers(std::move(others), plan, guides.infrared, easing, all);
+    addOthers(std::move(others), plan, guides.infrared, ease, all);
     all = joined(std::move(all), picture.size());
     if (plan.origin == Origin::Sensor && addWholes(all, scales, easing, stop)) {
         all = joined(std::move(all), picture.size());

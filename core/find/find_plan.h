@@ -18,7 +18,7 @@ struct FindPlan {
     Origin origin = Origin::Sensor;
     std::vector<Kind> kinds = allKinds();
     std::vector<Polarity> polarities;  ///< empty = those of the origin
-    float strength = 50;               ///< 0..100; higher finds fainter blemishes
+    float strength = 50;               ///< 0..100; higher finds fainter blemishes and believes more
     float line = 0.5f;                 ///< 0..1; findings above it are proposed
     float smallest = 0;                ///< px; smaller findings are dropped
     float largest = 0;                 ///< px; larger findings are dropped; 0 = no limit

@@ -22,7 +22,7 @@ struct Guides {
     Infrared infrared;
     /// How far signals count at each pixel of a level of `level` pixels: 1 = as they are, 2 at full
     /// heed, 0.5 at full hush, 0 where nothing is to be found. Empty when no mask is used. What is
-    /// found without a threshold (long lines, flakes, stains) gains or loses confidence by it.
+    /// found gains or loses confidence by it too.
     [[nodiscard]] ImageF easing(const Size& level) const;
     /// The shielded pixels of a box of a picture of size `frame`.
     [[nodiscard]] Region shieldedIn(const Rect& box, const Size& frame) const;

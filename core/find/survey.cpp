@@ -104,7 +104,7 @@ Surveyed surveyed(const Level& level, const FindPlan& plan, Polarity p, const Im
     Surveyed seen;
     const Residual r = residualOf(level, plan.origin, p, stop);
     if (stop.stop_requested()) return seen;
-    const float strength = std::exp2((50 - plan.strength) / 50);
+    const float strength = std::exp2((plan.strength - 50) / 50);
     Candidates all = candidatesOf(r, level, plan.origin, strength, easing, stop);
     if (stop.stop_requested()) return seen;
     seen.level = level.plan.level;

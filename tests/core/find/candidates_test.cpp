@@ -20,8 +20,8 @@ struct Field {
         level.plan.level = 0;
     }
     void put(const Rect& box, float noises) { r.toward(box).setTo(noises * kNoise); }
-    [[nodiscard]] Candidates all(const ImageF& easing = {}) const {
-        return candidatesOf(r, level, Origin::Print, 1, easing, {});
+    [[nodiscard]] Candidates all(const ImageF& easing = {}, float strength = 1) const {
+        return candidatesOf(r, level, Origin::Print, strength, easing, {});
     }
     Residual r;
     Level level;
@@ -64,6 +64,26 @@ TEST(Candidates, AreEasedByPlaceAndNeverAsLargeAsThePicture) {
     EXPECT_EQ(plain.regions[0].box.x, 20);
     ASSERT_EQ(eased.regions.size(), 1u);
     EXPECT_EQ(eased.regions[0].box.x, 80);
+}
+
+TEST(Candidates, OfAWeakerSearchAreSomeOfTheSameOnes) {
+    Field f;
+    for (int i = 0; i < 7; ++i) {  // ever stronger, each on a faint skirt of its own
+        f.put({12 + 16 * i, 30, 11, 9}, 2.5f);
+        f.put({15 + 16 * i, 32, 5, 5}, 3 + 2 * float(i));
+    }
+    const auto boxes = [&](float strength) {
+        std::vector<Rect> out;
+        for (const auto& r : f.all({}, strength).regions) out.push_back(r.box);
+        return out;
+    };
+    size_t before = 0;
+    for (const float strength : {0.5f, 1.0f, 2.0f}) {
+        EXPECT_GT(boxes(strength).size(), before) << strength;
+        before = boxes(strength).size();
+        for (const Rect& box : boxes(strength))
+            EXPECT_EQ(std::ranges::count(boxes(2), box), 1) << "outlined alike";
+    }
 }
 
 TEST(Candidates, AreTheConnectedPiecesOfHysteresis) {

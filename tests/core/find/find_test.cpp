@@ -108,12 +108,25 @@ TEST(Find, SteersByKindSizeAndStrength) {
         EXPECT_LE(f.measures.size, 30);
         EXPECT_FALSE(hits(f, kSpots.back())) << "a crumb of one too large";
     }
-    std::vector<Spot> faint;
-    for (int i = 0; i < 12; ++i)
-        faint.push_back({{float(80 + 70 * i), 350}, 8, 0.006f + 0.003f * float(i)});
-    const Image dusty = testkit::dusty(testkit::sky(kSize), faint);
-    EXPECT_LT(find({dusty, 16}, {.strength = 10})->size(),
-              find({dusty, 16}, {.strength = 90})->size());
+}
+
+TEST(Find, TheStrongerTheMoreOfEverFainterShadowsAreFoundAndNoneIsLost) {
+    std::vector<Spot> fainter;
+    for (int i = 0; i < 24; ++i)
+        fainter.push_back({{float(70 + 105 * (i % 8)), float(100 + 250 * (i / 8))},
+                           8,
+                           0.006f + 0.003f * float(i)});
+    const Image dusty = testkit::dusty(testkit::sky(kSize), fainter);
+    std::vector<bool> before(fainter.size(), false);
+    for (const float strength : {0.0f, 50.0f, 100.0f}) {
+        const auto found = above(dusty, {.strength = strength});
+        std::vector<bool> now;
+        for (const auto& s : fainter)
+            now.push_back(std::ranges::any_of(found, [&](const auto& f) { return hits(f, s); }));
+        EXPECT_GT(std::ranges::count(now, true), std::ranges::count(before, true)) << strength;
+        for (size_t i = 0; i < now.size(); ++i) EXPECT_GE(now[i], before[i]) << strength << i;
+        before = now;
+    }
 }
 
 TEST(Find, GivesTheSameBitsForAnyNumberOfThreads) {

@@ -76,7 +76,7 @@ const std::vector<testkit::Spot> kEverDeeper = [] {
         for (int i = 0; i < 12; ++i)
             out.push_back({{x + 100 * float(i % 4), float(120 + 220 * (i / 4))},
                            8,
-                           0.006f + 0.008f * float(i)});
+                           0.003f + 0.004f * float(i)});
     return out;
 }();
 
