@@ -102,7 +102,7 @@ std::vector<Finding> othersOf(const Scales& picture, const FindPlan& plan, std::
     return out;
 }
 
-/// Adds these, and what infrared shows, where they are wanted.
+/// Adds these, and what infrared shows.
 void addOthers(std::vector<Finding> more, const FindPlan& plan, const Infrared& infrared,
                const Ease& ease, std::vector<Finding>& all) {
     if (!infrared.depth.empty()) {
@@ -112,7 +112,7 @@ void addOthers(std::vector<Finding> more, const FindPlan& plan, const Infrared& 
             more.push_back(std::move(f));
     }
     for (auto& f : more)
-        if (!f.region.empty() && wanted(f, plan) && ease(f)) all.push_back(std::move(f));
+        if (!f.region.empty() && ease(f)) all.push_back(std::move(f));
 }
 
 }  // namespace
@@ -139,20 +139,18 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
         for (auto& f : judged((*surveyed)[i], sure[i], plan, ease, picture.size()))
             all.push_back(std::move(f));
     if (plan.origin == Origin::Print) nameLosses(all, scales, stop);
-    std::erase_if(all, [&](const Finding& f) { return !wanted(f, plan); });
     leaveOutFollowed(others, all, picture.size());
     addOthers(std::move(others), plan, guides.infrared, ease, all);
     all = joined(std::move(all), picture.size());
-    if (plan.origin == Origin::Sensor && addWholes(all, scales, easing, stop)) {
+    if (plan.origin == Origin::Sensor && addWholes(all, scales, easing, stop))
         all = joined(std::move(all), picture.size());
-        std::erase_if(all, [&](const Finding& f) { return !wanted(f, plan); });
-    }
     // On prints what lies beyond a crack's end is too often the picture's own.
     if (isFilm(plan.origin)) followEnds(all, picture.pixels, stop);
     all = bridged(std::move(all), picture.pixels, plan.origin, stop);
     if (stop.stop_requested()) return cancelled();
     for (auto& f : all) f.region = openPart(f.region, easing);
-    std::erase_if(all, [](const Finding& f) { return f.region.empty(); });
+    // Not before pieces, whose kinds and sizes are others, are put together.
+    std::erase_if(all, [&](const Finding& f) { return f.region.empty() || !wanted(f, plan); });
     return all;
 }
 

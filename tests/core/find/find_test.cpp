@@ -2,9 +2,11 @@
 
 #include <gtest/gtest.h>
 
+#include <array>
 #include <opencv2/imgproc.hpp>
 #include <thread>
 
+#include "sim/wear.h"
 #include "tests/testkit/pictures.h"
 
 namespace gq::find {
@@ -108,6 +110,29 @@ TEST(Find, SteersByKindSizeAndStrength) {
         EXPECT_LE(f.measures.size, 30);
         EXPECT_FALSE(hits(f, kSpots.back())) << "a crumb of one too large";
     }
+}
+
+TEST(Find, KindsAndSizesSelectFromWhatASearchForAllFinds) {
+    const auto worn =
+        sim::wear(testkit::sky(kSize), {.medium = sim::Medium::Negative, .seed = 5, .amount = 3});
+    const auto boxes = [&](FindPlan plan, auto wanted) {
+        plan.origin = Origin::Negative;
+        const auto found = find({worn.worn, 16}, plan);
+        EXPECT_TRUE(found);
+        std::vector<std::array<int, 4>> out;
+        for (const auto& f : *found)
+            if (const Rect& b = f.region.box; wanted(f))
+                out.push_back({b.x, b.y, b.width, b.height});
+        std::ranges::sort(out);
+        return out;
+    };
+    const auto any = [](const Finding&) { return true; };
+    const auto lines = boxes({}, [](const Finding& f) { return isLine(f.kind); });
+    EXPECT_GT(lines.size(), 5u);
+    EXPECT_EQ(boxes({.kinds = {Kind::Fibre, Kind::Scratch, Kind::Crack}}, any), lines);
+    const auto large = boxes({}, [](const Finding& f) { return f.measures.size >= 12; });
+    EXPECT_GT(large.size(), 5u);
+    EXPECT_EQ(boxes({.smallest = 12}, any), large);
 }
 
 TEST(Find, TheStrongerTheMoreOfEverFainterShadowsAreFoundAndNoneIsLost) {
