@@ -1,5 +1,6 @@
 // The same as parallel.cpp by plain threads: a sanitizer does not see what TBB waits for, since TBB
 // is not built with it. Used where GQ_PLAIN_THREADS is set.
+#include <algorithm>
 #include <atomic>
 #include <condition_variable>
 #include <mutex>
@@ -15,10 +16,10 @@ namespace {
 std::atomic<unsigned> allowed{0};
 thread_local bool inside = false;  ///< work within work stays on its thread
 
-/// Runs `body(i)` for i in [0, count), each taken by whichever thread is free.
-void share(int count, const std::function<void(int)>& body) {
+/// Runs `body(i)` for i in [0, count), each taken by whichever of at most `most` threads is free.
+void share(int count, const std::function<void(int)>& body, int most = 1 << 16) {
     const unsigned limit = allowed ? allowed.load() : std::thread::hardware_concurrency();
-    const auto n = std::min(unsigned(std::max(count, 0)), limit);
+    const auto n = std::min(unsigned(std::clamp(count, 0, most)), limit);
     std::atomic<int> next{0};
     const auto work = [&] {
         const bool outer = std::exchange(inside, true);
@@ -55,11 +56,11 @@ bool forRows(int rows, const std::function<void(int)>& body, std::stop_token sto
 }
 
 bool inOrderOf(int count, const std::function<std::shared_ptr<void>(int)>& work,
-               const std::function<void(int, void*)>& take, std::stop_token stop) {
+               const std::function<void(int, void*)>& take, std::stop_token stop, int together) {
     std::mutex mutex;
     std::condition_variable_any turn;
     int due = 0;
-    share(count, [&](int i) {
+    const auto one = [&](int i) {
         if (stop.stop_requested()) return;
         const auto made = work(i);
         std::unique_lock lock(mutex);
@@ -67,7 +68,8 @@ bool inOrderOf(int count, const std::function<std::shared_ptr<void>(int)>& work,
         take(i, made.get());
         ++due;
         turn.notify_all();
-    });
+    };
+    share(count, one, together);
     return !stop.stop_requested();
 }
 
