@@ -7,8 +7,8 @@
 namespace gq::train {
 
 struct BoostSettings {
-    int trees = 320, depth = 4;
-    double rate = 0.1;
+    int trees = 240, depth = 4;
+    double rate = 0.12;
     int seed = 7;
 };
 

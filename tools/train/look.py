@@ -1,7 +1,8 @@
 """Trains the network that takes a closer look at candidates (core/find/closer_look.h).
 
-Usage: look.py --steps N OUT.onnx LOOKS... LOOKS are written by `gqtrain`: per candidate one byte
-that tells whether it is a blemish, then its planes (8 x 32 x 32 bytes).
+Usage: look.py --steps N [--from STATE] [--keep STATE] OUT.onnx LOOKS... LOOKS are written by
+`gqtrain`: per candidate one byte that tells whether it is a blemish, then its planes (8 x 32 x 32
+bytes). A network that goes on from one kept before learns at half the rate, in fewer steps.
 """
 
 import argparse
@@ -69,11 +70,11 @@ def turned(batch):
     return batch.transpose(2, 3) if torch.rand(1) < 0.5 else batch
 
 
-def train(looks, labels, steps):
+def train(network, looks, labels, steps, rate):
     # Planes innermost, which the convolutions take a fifth faster.
-    network = Network().to(memory_format=torch.channels_last)
+    network = network.to(memory_format=torch.channels_last)
     optimizer = torch.optim.AdamW(network.parameters(), 1e-3, weight_decay=2e-2, foreach=True)
-    schedule = torch.optim.lr_scheduler.OneCycleLR(optimizer, 5e-3, total_steps=steps)
+    schedule = torch.optim.lr_scheduler.OneCycleLR(optimizer, rate, total_steps=steps)
     loss_of = nn.functional.binary_cross_entropy_with_logits
     order, total = torch.randperm(len(labels)), 0.0
     for step in range(steps):
@@ -99,10 +100,18 @@ def main():
     parser.add_argument("out")
     parser.add_argument("looks", nargs="+")
     parser.add_argument("--steps", type=int, required=True)
+    parser.add_argument("--from", dest="before", help="network to go on from")
+    parser.add_argument("--keep", help="where another can go on from this one")
     arguments = parser.parse_args()
     torch.manual_seed(1)
     looks, labels, share = read(arguments.looks)
-    network = train(looks, labels, arguments.steps)
+    network, rate = Network(), 5e-3
+    if arguments.before:
+        network.load_state_dict(torch.load(arguments.before))
+        rate /= 2
+    network = train(network, looks, labels, arguments.steps, rate)
+    if arguments.keep:
+        torch.save(network.state_dict(), arguments.keep)
     with torch.no_grad():  # as if all picture detail had been seen
         network.odds[-1].bias += math.log(share)
     torch.onnx.export(

@@ -3,7 +3,9 @@
 
 #include <CLI/CLI.hpp>
 #include <array>
+#include <cmath>
 #include <fstream>
+#include <opencv2/imgproc.hpp>
 
 #include "core/files/safe_write.h"
 #include "sim/photo.h"
@@ -17,15 +19,14 @@ namespace {
 using namespace gq;
 
 constexpr std::array<train::Subject, 4> kSubjects{{
-    {"sensor", "", "sensor", 17, 10, find::Origin::Sensor, sim::Medium::Sensor},
-    {"light", "film", "scan", 8, 6, find::Origin::Negative, sim::Medium::Negative},
-    {"dark", "film", "scan", 8, 6, find::Origin::Positive, sim::Medium::Positive},
-    {"print", "print", "scan", 12, 8, find::Origin::Print, sim::Medium::Print},
+    {"sensor", "", "sensor", 2, 17, 9, find::Origin::Sensor, sim::Medium::Sensor},
+    {"light", "film", "scan", 2, 8, 6, find::Origin::Negative, sim::Medium::Negative},
+    {"dark", "film", "scan", 2, 8, 6, find::Origin::Positive, sim::Medium::Positive},
+    {"print", "print", "scan", 3, 10, 7, find::Origin::Print, sim::Medium::Print},
 }};
 
 struct Options {
     std::string folder = "core/find/weights", only, work;
-    double megapixels = 3;
     bool review = false;
     train::BoostSettings boost;
 };
@@ -50,8 +51,19 @@ struct Round {
     bool harm = false;  ///< as of sim::WearPlan
 };
 
-/// Every picture as often as a round says: `study` gets it with a seed and its half, two at a time;
-/// what it gives goes to `use`, with the half, in order.
+constexpr int kTogether = 4;  ///< pictures at work: pieces of these are often waited for
+
+/// A larger picture at so many megapixels.
+Image reduced(const Image& picture, double megapixels) {
+    const double scale = std::sqrt(megapixels * 1e6 / double(picture.total()));
+    if (scale >= 1) return picture;
+    Image out;
+    cv::resize(picture, out, {}, scale, scale, cv::INTER_AREA);
+    return out;
+}
+
+/// Every picture as often as a round says, in the subject's size: `study` gets it with a seed and
+/// its half; what it gives goes to `use`, with the half, in order.
 template <class Study, class Use>
 void forSeeded(const train::Subject& subject, const Round& round, const Examples& pictures,
                Study study, Use use) {
@@ -63,9 +75,10 @@ void forSeeded(const train::Subject& subject, const Round& round, const Examples
         [&](int i) {
             const auto seed = hash32(std::uint32_t(subject.medium) + 100, i / round.variants,
                                      i % round.variants + 1000 * round.number);
-            return study(pictureOf(i).pixels, seed, pictureOf(i).half);
+            const auto& [picture, half] = pictureOf(i);
+            return study(reduced(picture, subject.megapixels), seed, half);
         },
-        [&](int i, const auto& seen) { use(seen, pictureOf(i).half); });
+        [&](int i, const auto& seen) { use(seen, pictureOf(i).half); }, {}, kTogether);
 }
 
 /// The same for pictures worn at random.
@@ -229,10 +242,12 @@ Status trainFirst(const train::Subject& subject, const Options& o, const Example
 Status run(const Options& o) {
     Examples all = renders(), common = all;
     int half = 0;
+    double most = 0;
+    for (const auto& s : kSubjects) most = std::max(most, s.megapixels);
     std::string before;
     for (const auto& p : accuracy::photographs()) {
         if (p.aside) continue;
-        auto picture = accuracy::load(p, o.megapixels);
+        auto picture = accuracy::load(p, most);
         if (!picture) return tl::unexpected(picture.error());
         // Two views of one thing (NAME_left, NAME_right) stay together.
         const std::string thing = p.name.substr(0, p.name.find('_'));
@@ -271,7 +286,6 @@ int main(int argc, char** argv) {
     app.add_option("--work", o.work, "folder for the looks that look.py reads, and for the halves")
         ->required();
     app.add_flag("--review", o.review, "train the second judgement, by what the halves' first say");
-    app.add_option("--megapixels", o.megapixels, "photographs are reduced to this");
     app.add_option("--trees", o.boost.trees, "trees a model");
     app.add_option("--depth", o.boost.depth, "levels a tree");
     app.add_option("--rate", o.boost.rate, "learning rate");

@@ -39,6 +39,7 @@ struct Subject {
     const char* name;     ///< of its file of weights
     const char* places;   ///< of those of its islands and long lines, which films share
     const char* network;  ///< of its network, which films and prints share
+    double megapixels;    ///< of its pictures; of larger prints more of a crack's course is seen
     /// Worn pictures a photograph for the first and the second judgement; sensors bear the fewest
     /// marks.
     int variants, reviewVariants;
