@@ -12,7 +12,6 @@ namespace {
 
 constexpr double kFalse = 0.1;  ///< spots a megapixel of the chart that may be chance
 constexpr size_t kBroadViews = 24;
-constexpr int kAtWork = 3;           ///< frames, which are small ones or at half their size
 constexpr double kMostlyNew = 0.7;   ///< of a frame's news
 constexpr double kLeastTold = 0.02;  ///< of the sensor; what is less tells nothing
 
@@ -218,7 +217,7 @@ Result<DustChart> chartOf(const series::Frame& reference,
             if (say) consensus.add(*say);
             if (progress) progress(double(i + 1) / double(picked.size()));
         },
-        stop, kAtWork);
+        stop);
     if (!all) return cancelled();
     return consensus.chart(known);
 }

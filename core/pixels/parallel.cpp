@@ -35,11 +35,12 @@ bool forRows(int rows, const std::function<void(int)>& body, std::stop_token sto
 }
 
 bool inOrderOf(int count, const std::function<std::shared_ptr<void>(int)>& work,
-               const std::function<void(int, void*)>& take, std::stop_token stop, int together) {
+               const std::function<void(int, void*)>& take, std::stop_token stop) {
+    constexpr size_t kTogether = 2;
     using Made = std::pair<int, std::shared_ptr<void>>;
     int next = 0;
     tbb::parallel_pipeline(
-        size_t(together),
+        kTogether,
         tbb::make_filter<void, int>(tbb::filter_mode::serial_in_order,
                                     [&](tbb::flow_control& flow) {
                                         if (next == count || stop.stop_requested()) flow.stop();

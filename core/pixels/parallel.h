@@ -26,17 +26,17 @@ bool forRows(int rows, const std::function<void(int)>& body, std::stop_token sto
 
 /// What `inOrder` is made of: results by pointer.
 bool inOrderOf(int count, const std::function<std::shared_ptr<void>(int)>& work,
-               const std::function<void(int, void*)>& take, std::stop_token stop, int together);
+               const std::function<void(int, void*)>& take, std::stop_token stop);
 
-/// Runs `work(i)` for i in [0, count), so many `together`, and `take(i, result)` in order, one at a
+/// Runs `work(i)` for i in [0, count), two at a time, and `take(i, result)` in order, one at a
 /// time: for whole frames, of which only few may lie in memory. Stopped, the rest is left out.
 /// Returns false if `stop` was requested before every i was taken.
 template <class Work, class Take>
-bool inOrder(int count, Work work, Take take, std::stop_token stop = {}, int together = 2) {
+bool inOrder(int count, Work work, Take take, std::stop_token stop = {}) {
     using Made = decltype(work(0));
     return inOrderOf(
         count, [&](int i) { return std::make_shared<Made>(work(i)); },
-        [&](int i, void* made) { take(i, std::move(*static_cast<Made*>(made))); }, stop, together);
+        [&](int i, void* made) { take(i, std::move(*static_cast<Made*>(made))); }, stop);
 }
 
 /// Called with the share done, 0..1, from any thread.

@@ -1,6 +1,5 @@
 // The same as parallel.cpp by plain threads: a sanitizer does not see what TBB waits for, since TBB
 // is not built with it. Used where GQ_PLAIN_THREADS is set.
-#include <algorithm>
 #include <atomic>
 #include <condition_variable>
 #include <mutex>
@@ -16,10 +15,10 @@ namespace {
 std::atomic<unsigned> allowed{0};
 thread_local bool inside = false;  ///< work within work stays on its thread
 
-/// Runs `body(i)` for i in [0, count), each taken by whichever of at most `most` threads is free.
-void share(int count, const std::function<void(int)>& body, int most = 1 << 16) {
+/// Runs `body(i)` for i in [0, count), each taken by whichever thread is free.
+void share(int count, const std::function<void(int)>& body) {
     const unsigned limit = allowed ? allowed.load() : std::thread::hardware_concurrency();
-    const auto n = std::min(unsigned(std::clamp(count, 0, most)), limit);
+    const auto n = std::min(unsigned(std::max(count, 0)), limit);
     std::atomic<int> next{0};
     const auto work = [&] {
         const bool outer = std::exchange(inside, true);
@@ -56,11 +55,11 @@ bool forRows(int rows, const std::function<void(int)>& body, std::stop_token sto
 }
 
 bool inOrderOf(int count, const std::function<std::shared_ptr<void>(int)>& work,
-               const std::function<void(int, void*)>& take, std::stop_token stop, int together) {
+               const std::function<void(int, void*)>& take, std::stop_token stop) {
     std::mutex mutex;
     std::condition_variable_any turn;
     int due = 0;
-    const auto one = [&](int i) {
+    share(count, [&](int i) {
         if (stop.stop_requested()) return;
         const auto made = work(i);
         std::unique_lock lock(mutex);
@@ -68,8 +67,7 @@ bool inOrderOf(int count, const std::function<std::shared_ptr<void>(int)>& work,
         take(i, made.get());
         ++due;
         turn.notify_all();
-    };
-    share(count, one, together);
+    });
     return !stop.stop_requested();
 }
 

@@ -51,8 +51,6 @@ struct Round {
     bool harm = false;  ///< as of sim::WearPlan
 };
 
-constexpr int kTogether = 4;  ///< pictures at work: pieces of these are often waited for
-
 /// A larger picture at so many megapixels.
 Image reduced(const Image& picture, double megapixels) {
     const double scale = std::sqrt(megapixels * 1e6 / double(picture.total()));
@@ -63,7 +61,7 @@ Image reduced(const Image& picture, double megapixels) {
 }
 
 /// Every picture as often as a round says, in the subject's size: `study` gets it with a seed and
-/// its half; what it gives goes to `use`, with the half, in order.
+/// its half, two at a time; what it gives goes to `use`, with the half, in order.
 template <class Study, class Use>
 void forSeeded(const train::Subject& subject, const Round& round, const Examples& pictures,
                Study study, Use use) {
@@ -78,7 +76,7 @@ void forSeeded(const train::Subject& subject, const Round& round, const Examples
             const auto& [picture, half] = pictureOf(i);
             return study(reduced(picture, subject.megapixels), seed, half);
         },
-        [&](int i, const auto& seen) { use(seen, pictureOf(i).half); }, {}, kTogether);
+        [&](int i, const auto& seen) { use(seen, pictureOf(i).half); });
 }
 
 /// The same for pictures worn at random.

@@ -59,23 +59,6 @@ TEST(Parallel, ResultsAreTakenInOrder) {
     EXPECT_EQ(taken, upTo(40));
 }
 
-TEST(Parallel, NoMoreAreAtWorkThanMayBe) {
-    for (const int together : {1, 2, 3}) {
-        std::atomic<int> now = 0, most = 0;
-        EXPECT_TRUE(inOrder(
-            30,
-            [&](int i) {
-                const int here = ++now;
-                for (int seen = most; seen < here && !most.compare_exchange_weak(seen, here);) {
-                }
-                std::this_thread::sleep_for(std::chrono::microseconds(300));
-                return i;
-            },
-            [&](int, int) { --now; }, {}, together));
-        EXPECT_LE(most, together);
-    }
-}
-
 TEST(Parallel, AStopLeavesTheRestOut) {
     std::stop_source wish;
     std::atomic<int> done = 0, taken = 0;
