@@ -41,16 +41,17 @@ using Shadows = std::map<series::Id, Shadow>;
 
 /// The mends of `reference` as they fall on `target`, each with its verdict: not visible where the
 /// blemish does not show (left alone), mended where it shows and the surroundings serve, needs a
-/// look where a mend would likely do more harm than the blemish (its mend is kept, but muted).
-/// A blemish that was found shows where its own outline or its mend's is as dark or light as that,
-/// and clearly where no other frame tells of it (`charted`); one outlined by hand may be either. A
-/// long scratch along the film is looked for within its sway (`lineIn`), unless the source is to be
-/// the same. A mend whose shadow is known divides it out (Unshade) as deep as this frame shows it,
-/// or heals where nothing shines through. In frames of the reference's own bracket or focus stack
-/// all of them are mended, each at the same place from the same source, since what is put together
-/// later must be corrected alike. The frame returned has them added; `target` is not touched.
-/// Running it twice adds nothing twice. The patches made for the verdicts are kept in `made`.
-/// Threads  re-entrant; parallel inside. Errors   Refused (another camera), Cancelled.
+/// look where a mend would likely do more harm than the blemish, or cannot be made (its mend is
+/// kept, but muted). A blemish that was found shows where its own outline or its mend's is as dark
+/// or light as that, and clearly where no other frame tells of it (`charted`); one outlined by hand
+/// may be either. A long scratch along the film is looked for within its sway (`lineIn`), unless
+/// the source is to be the same. A mend whose shadow is known divides it out (Unshade) as deep as
+/// this frame shows it, or heals where nothing shines through. In frames of the reference's own
+/// bracket or focus stack all of them are mended, each at the same place from the same source,
+/// since what is put together later must be corrected alike. The frame returned has them added;
+/// `target` is not touched. Running it twice adds nothing twice. The patches made for the verdicts
+/// are kept in `made`. Threads  re-entrant; parallel inside. Errors   Refused (another camera),
+/// Cancelled.
 [[nodiscard]] Result<series::Frame> carryTo(const Image& pixels, const series::Frame& reference,
                                             const series::Frame& target, const CarryPlan& plan,
                                             float line, series::Id& nextId,

@@ -35,11 +35,14 @@ class FindStage : public testing::Test {
         QTest::mouseRelease(&w().bench(), Qt::LeftButton, {}, b);
         settle(w());
     }
-    /// What was found at a place, above the line or below it.
+    /// The surest of what was found at a place, above the line or below it.
     const series::FindingEntry* at(PointF place) {
+        const series::FindingEntry* out = nullptr;
         for (const auto& f : frame()->findings)
-            if (f.finding.region.contains({int(place.x), int(place.y)})) return &f;
-        return nullptr;
+            if (f.finding.region.contains({int(place.x), int(place.y)}) &&
+                (!out || f.finding.confidence > out->finding.confidence))
+                out = &f;
+        return out;
     }
     bool foundAt(PointF place) {
         const auto* f = at(place);

@@ -107,6 +107,20 @@ TEST(CarryTo, LaysThePatchesItJudgedByWithoutMakingThemAgain) {
     EXPECT_EQ(laid().at<cv::Vec3w>(kSpots[0].at), cv::Vec3w());
 }
 
+TEST(CarryTo, WhatShowsAndCannotBeMendedNeedsALook) {
+    const Spot large{{320, 240}, 200, 0.3f};  // nothing as large lies beside it
+    series::Frame from = testkit::frameOf("f0001", kSize);
+    from.mends.push_back({1, {disc(large.at, large.radius, kSize), mend::Method::Clone}, 0, false});
+    series::Id next = 100;
+    const auto out = carryTo(testkit::dusty(testkit::sky(kSize, 4), {large}), from,
+                             testkit::frameOf("f0002", kSize), {.reference = "f0001"}, 0.5f, next);
+    ASSERT_TRUE(out);
+    ASSERT_EQ(out->carried.size(), 1u);
+    EXPECT_EQ(out->carried[0].verdict, Verdict::NeedsLook);
+    ASSERT_EQ(out->mends.size(), 1u);
+    EXPECT_TRUE(out->mends[0].muted) << "kept, for a person to place its source";
+}
+
 /// A reference with one mend of what was found at a place.
 series::Frame found(find::Kind kind, find::Polarity polarity, const Region& region) {
     series::Frame f = testkit::frameOf("f0001", kSize);
