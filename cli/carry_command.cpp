@@ -73,7 +73,10 @@ Result<Reference> mended(series::Series s, const series::Frame& frame, const fin
     const auto pixels = render::originalPixels(*with);
     if (!pixels) return tl::unexpected(pixels.error());
     Reference out;
-    out.own = render::withMends(*pixels, *with, render::openAbove(*with, plan.line), next);
+    auto own =
+        render::withMends(*pixels, *with, render::openAbove(*with, plan.line), plan.line, next);
+    if (!own) return tl::unexpected(own.error());
+    out.own = std::move(*own);
     out.from =
         plan.origin == find::Origin::Print ? carry::glassOf(out.own, found->series, next) : out.own;
     return out;

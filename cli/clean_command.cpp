@@ -89,6 +89,7 @@ Result<std::string> clean(const fs::path& file, const Known& known, const CleanO
     auto loaded = files::readPicture(file);
     if (!loaded) return tl::unexpected(loaded.error());
     auto frame = known.frame;
+    frame.geometry.stored = loaded->picture.pixels.size();  // nothing is known of one by itself
     series::Id next = 1;
     for (const auto& e : frame.findings) next = std::max(next, e.id + 1);
     if (!frame.searched) {
@@ -97,16 +98,19 @@ Result<std::string> clean(const fs::path& file, const Known& known, const CleanO
         frame = series::withFindings(frame, std::move(found->findings), next);
     }
     if (known.chart) frame = carry::confirmed(frame, loaded->picture.pixels, *known.chart, next);
-    frame =
-        render::withMends(loaded->picture.pixels, frame, render::openAbove(frame, plan.line), next);
-    if (auto ok = render::mendInPlace(loaded->picture.pixels, frame, plan.line); !ok)
+    Image& pixels = loaded->picture.pixels;
+    mend::PatchStore made;
+    auto mended = render::withMends(pixels, frame, render::openAbove(frame, plan.line), plan.line,
+                                    next, &made);
+    if (!mended) return tl::unexpected(mended.error());
+    if (auto ok = render::mendInPlace(pixels, *mended, plan.line, {}, &made); !ok)
         return tl::unexpected(ok.error());
     const auto format = formatFor(file, o.format, loaded->picture.bits);
     if (auto ok = files::writePicture(targetOf(file, o), *loaded,
                                       {.format = format, .replace = o.replace}, file);
         !ok)
         return tl::unexpected(ok.error());
-    return fmt::format("{} mended", frame.mends.size());
+    return fmt::format("{} mended", mended->mends.size());
 }
 
 }  // namespace

@@ -8,6 +8,7 @@
 #include "core/carry/roll_course.h"
 #include "core/carry/same_sensor.h"
 #include "core/carry/visibility.h"
+#include "core/series/avoided.h"
 
 namespace gq::carry {
 namespace {
@@ -171,12 +172,13 @@ void addMend(const Landing& l, Id id, Frame& out) {
 Result<Frame> pinned(const Image& pixels, const Frame& reference, float line,
                      std::stop_token stop) {
     Frame out = reference;
+    const series::Avoided avoided(reference, line);
     forEach(
         int(out.mends.size()),
         [&](int i) {
             auto& m = out.mends[size_t(i)];
             if (m.muted || !mend::hasSource(m.mend.method) || m.mend.source || m.mend.lent) return;
-            const auto avoid = series::avoided(reference, m.id, line);
+            const auto avoid = avoided.by(m.id);
             const auto patch = mend::makePatch({pixels, avoid}, m.mend, stop);
             if (patch && inside(patch->box + patch->source, pixels.size()) &&
                 patch->source != Point())
@@ -224,13 +226,19 @@ Result<Frame> carryTo(const Image& pixels, const Frame& from, const Frame& to,
     const size_t before = out.mends.size();
     for (auto& l : landings)
         if (l.verdict != Verdict::NotVisible) addMend(l, l.id = nextId++, out);
+    const series::Avoided avoided(out, line);
     const auto judge = [&](Landing& l) {
         if (l.verdict) return;
-        const auto avoid = series::avoided(out, l.id, line, mend::readBox(l.mend, pixels.size()));
+        const auto avoid = avoided.by(l.id, mend::readBox(l.mend, pixels.size()));
         l.verdict = judged(pixels, l, avoid, made, stop);
     };
+    std::vector<Landing*> largestFirst;  // so that no thread is left with a long one at the end
+    for (auto& l : landings) largestFirst.push_back(&l);
+    std::stable_sort(largestFirst.begin(), largestFirst.end(), [](const auto* a, const auto* b) {
+        return a->region.box.area() > b->region.box.area();
+    });
     if (!forEach(
-            int(landings.size()), [&](int i) { judge(landings[size_t(i)]); }, stop))
+            int(landings.size()), [&](int i) { judge(*largestFirst[size_t(i)]); }, stop))
         return cancelled();
     auto mend = out.mends.begin() + std::ptrdiff_t(before);
     for (const auto& l : landings) {

@@ -105,6 +105,17 @@ struct Work {
                 if (region.mask.at<uchar>(y, x)) out.emplace_back(x + shift.x, y + shift.y);
         return out;
     }
+    /// What is there, even under what is avoided: earlier mends, blemishes that have their own.
+    [[nodiscard]] std::vector<Vec4> there(const Region& region) const {
+        std::vector<Vec4> out;
+        const Image part = setting.pixels(region.box);
+        for (int y = 0; y < region.box.height; ++y)
+            for (int x = 0; x < region.box.width; ++x)
+                if (region.mask.at<uchar>(y, x))
+                    out.push_back(
+                        vec4Of(part.ptr<ushort>(y) + x * part.channels(), part.channels()));
+        return out;
+    }
     [[nodiscard]] Mask mask(const Region& region) const {
         Mask out(read.size(), CV_8U, cv::Scalar(0));
         region.mask.copyTo(out(Rect(region.box.tl() - read.tl(), region.box.size())));
@@ -183,47 +194,40 @@ Placement placementOf(const Mend& m, const Rect& whole, Point offset, Point wind
     return {centre, offset, m.turn};
 }
 
-/// Heal and Clone from a source away from the place: what lies between is not looked at.
-Patch placedFar(Work here, const Rect& place, const Rect& source) {
+/// Heal and Clone from a source placed by hand: what lies there is taken as it is, even what others
+/// avoid; only the mend's own place is not.
+Patch placed(Work here) {
     const Mend& m = here.mend;
-    here.read = place;
+    const Rect& whole = here.whole.box;
+    const Size picture = here.setting.pixels.size();
+    here.read = grown(whole, kRing, picture);
+    const Rect source = grown(placementOf(m, whole, *m.source, {}).sourceOf(whole), kRing, picture);
     Window w = here.window({});  // its own pixels are not asked for
-    const Window there(here.setting.pixels, source, {}, here.setting.avoid);
+    const Window there(here.setting.pixels, source, here.whole, {});
     const Placement placement =
-        placementOf(m, here.whole.box, *m.source + place.tl() - source.tl(), place.tl());
+        placementOf(m, whole, *m.source + here.read.tl() - source.tl(), here.read.tl());
     const float misfit = fillFrom(
         w, here.places(here.whole), [&](const Point& p) { return placement.sample(there, p); },
         m.method == Method::Heal);
     return here.patch(w, {*m.source, misfit});
 }
 
-/// Heal and Clone from a placed source; Clone without one takes the best it finds.
-Result<Patch> placed(const Work& work, std::stop_token stop) {
+/// Clone from the best source it finds.
+Result<Patch> cloned(const Work& work, std::stop_token stop) {
     const Mend& m = work.mend;
-    if (m.source) {
-        const Size picture = work.setting.pixels.size();
-        const Rect whole = work.whole.box, place = grown(whole, kRing, picture),
-                   source =
-                       grown(placementOf(m, whole, *m.source, {}).sourceOf(whole), kRing, picture);
-        if ((place & source).empty()) return placedFar(work, place, source);
-    }
     Window w = work.window(work.whole);
     const auto hole = work.places(work.whole);
-    Point offset = m.source.value_or(Point());
-    if (!m.source) {
-        const auto found = m.candidate
-                               ? anotherSourceFor(w, hole, sightOf(m.region.box), m.candidate, stop)
-                               : sourceFor(w, hole, reachOf(work.whole.box), stop);
-        if (stop.stop_requested()) return cancelled();
-        if (!found)
-            return fail(Error::Kind::BadSetting, "there is no clean place near by to copy from", {},
-                        "Drag a source, or use Rebuild.");
-        offset = *found;
-    }
-    const Placement placement = placementOf(m, work.whole.box, offset, w.box().tl());
+    const auto offset = m.candidate
+                            ? anotherSourceFor(w, hole, sightOf(m.region.box), m.candidate, stop)
+                            : sourceFor(w, hole, reachOf(work.whole.box), stop);
+    if (stop.stop_requested()) return cancelled();
+    if (!offset)
+        return fail(Error::Kind::BadSetting, "there is no clean place near by to copy from", {},
+                    "Drag a source, or use Rebuild.");
+    const Placement placement = placementOf(m, work.whole.box, *offset, w.box().tl());
     const float misfit = fillFrom(
-        w, hole, [&](const Point& p) { return placement.sample(w, p); }, m.method == Method::Heal);
-    return work.patch(w, {offset, misfit});
+        w, hole, [&](const Point& p) { return placement.sample(w, p); }, false);
+    return work.patch(w, {*offset, misfit});
 }
 
 /// Heal and Clone from what another frame shows here.
@@ -235,10 +239,7 @@ Patch lent(const Work& work) {
     const auto sample = [&](const Point& p) {
         const int x = std::clamp(p.x + shift.x, 0, from.pixels.cols - 1),
                   y = std::clamp(p.y + shift.y, 0, from.pixels.rows - 1);
-        const auto* v = from.pixels.ptr<ushort>(y) + x * channels;
-        return Vec4{float(v[0]), float(v[channels > 1 ? 1 : 0]), float(v[channels > 2 ? 2 : 0]),
-                    0} *
-               splat(1.0f / 65535);
+        return vec4Of(from.pixels.ptr<ushort>(y) + x * channels, channels);
     };
     const float misfit =
         fillFrom(w, work.places(work.whole), sample, work.mend.method == Method::Heal);
@@ -264,8 +265,8 @@ Result<Patch> evenedOut(const Work& work, std::stop_token stop) {
     const auto stain = measureStain(w, inside, stop);
     if (!stain) return tl::unexpected(stain.error());
     const auto places = work.places(work.whole);
-    std::vector<Vec4> values;
-    for (const Point& p : places) values.push_back(stain->restored(w.at(p.x, p.y), p));
+    auto values = work.there(work.whole);
+    for (size_t i = 0; i < places.size(); ++i) values[i] = stain->restored(values[i], places[i]);
     w.write(places, values);
     Patch out = work.patch(w, {});
     const Region lost = regionOf(stain->lost);
@@ -304,13 +305,12 @@ Result<Patch> unshaded(const Work& work, std::stop_token stop) {
     if (!*through) return healed(work, false, stop);
     Window w = work.window({});
     const auto places = work.places(work.whole);
-    std::vector<Vec4> values;
-    for (const Point& p : places) {
-        Vec4 v = w.at(p.x, p.y);
-        const float share = (*through)->at<float>(p);
+    auto values = work.there(work.whole);
+    for (size_t i = 0; i < places.size(); ++i) {
+        Vec4& v = values[i];
+        const float share = (*through)->at<float>(places[i]);
         for (int c = 0; c < 3; ++c)
             v[c] = float(fromLinear(toLinear(ushort(std::lround(v[c] * 65535))) / share)) / 65535;
-        values.push_back(v);
     }
     w.write(places, values);
     return work.patch(w, {});
@@ -383,9 +383,9 @@ Result<Patch> makePatch(const Setting& setting, const Mend& mend, std::stop_toke
     if (mend.lent && hasSource(mend.method)) return lent(work);
     switch (mend.method) {
         case Method::Heal:
-            return mend.source ? placed(work, stop) : healed(work, false, stop);
+            return mend.source ? placed(work) : healed(work, false, stop);
         case Method::Clone:
-            return placed(work, stop);
+            return mend.source ? placed(work) : cloned(work, stop);
         case Method::Span:
             return spanned(work, stop);
         case Method::Rebuild:

@@ -22,4 +22,9 @@ void PatchStore::keep(std::uint64_t key, PatchPtr patch) {
     m_patches[key] = std::move(patch);
 }
 
+void PatchStore::clear() {
+    const std::lock_guard lock(m_mutex);
+    m_patches.clear();
+}
+
 }  // namespace gq::mend

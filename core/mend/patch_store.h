@@ -10,14 +10,14 @@ namespace gq::mend {
 /// depends on.
 [[nodiscard]] std::uint64_t patchKey(const Mend& mend, const std::vector<Region>& avoid);
 
-/// Patches of one picture by `patchKey`, so that what was made for a verdict need not be made again
-/// when it is laid.
-/// Threads  re-entrant.
+/// Patches of one picture by `patchKey`, so that what was made to judge a mend need not be made
+/// again when it is laid. Threads  re-entrant.
 class PatchStore {
   public:
     /// Null if there is none.
     [[nodiscard]] PatchPtr find(std::uint64_t key) const;
     void keep(std::uint64_t key, PatchPtr patch);
+    void clear();
 
   private:
     mutable std::mutex m_mutex;

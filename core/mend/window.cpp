@@ -25,10 +25,7 @@ Window::Window(const Excerpt& pixels, const Rect& box, const Region& hole,
     const Image part = pixels(box);
     for (int y = 0; y < box.height; ++y) {
         const auto* p = part.ptr<ushort>(y);
-        for (int x = 0; x < box.width; ++x, p += channels)
-            at(x, y) = Vec4{float(p[0]), float(p[channels > 1 ? 1 : 0]),
-                            float(p[channels > 2 ? 2 : 0]), 0} *
-                       splat(1.0f / 65535.0f);
+        for (int x = 0; x < box.width; ++x, p += channels) at(x, y) = vec4Of(p, channels);
     }
     std::vector<Rect> holes;
     const auto blank = [&](const Region& region, State state) {

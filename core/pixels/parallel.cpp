@@ -20,9 +20,12 @@ void setThreads(int threads) {
 }
 
 bool forEach(int count, const std::function<void(int)>& body, std::stop_token stop) {
-    tbb::parallel_for(0, count, [&](int i) {
-        if (!stop.stop_requested()) body(i);
-    });
+    tbb::parallel_for(
+        0, count,
+        [&](int i) {
+            if (!stop.stop_requested()) body(i);
+        },
+        tbb::simple_partitioner());  // bodies may differ much: a thread takes one at a time
     return !stop.stop_requested();
 }
 

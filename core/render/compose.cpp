@@ -4,13 +4,16 @@
 #include <atomic>
 #include <cmath>
 
+#include "core/series/avoided.h"
+
 namespace gq::render {
 
 /// One mend on its way into the picture.
 struct Composer::Step {
     const series::MendEntry* entry = nullptr;
     mend::Mend mend;  ///< the entry's, less what is shielded
-    Rect read, written;
+    Rect read;
+    Region written;
     std::vector<Region> avoid;
     int round = 0;  ///< mends of one round do not read each other
     std::uint64_t key = 0, content = 0;
@@ -30,6 +33,7 @@ int margin(const mend::Mend& m) {
 std::vector<Composer::Step> Composer::stepsOf(const series::Frame& frame, float line,
                                               const Size& size) {
     std::vector<Step> steps;
+    const series::Avoided avoided(frame, line);
     for (const auto& m : frame.mends) {
         if (m.muted || m.mend.region.empty()) continue;
         Step s;
@@ -42,8 +46,8 @@ std::vector<Composer::Step> Composer::stepsOf(const series::Frame& frame, float 
                 if (s.mend.region.empty()) continue;
                 s.avoid.push_back(std::move(shield));
             }
-        s.written = mend::footprintBox(s.mend, size);
-        for (auto& r : series::avoided(frame, m.id, line, s.read)) s.avoid.push_back(std::move(r));
+        s.written = mend::footprint(s.mend, size);
+        for (auto& r : avoided.by(m.id, s.read)) s.avoid.push_back(std::move(r));
         steps.push_back(std::move(s));
     }
     for (size_t i = 0; i < steps.size(); ++i) {
@@ -51,7 +55,7 @@ std::vector<Composer::Step> Composer::stepsOf(const series::Frame& frame, float 
         s.content = mend::contentKey(s.mend);
         s.key = mend::patchKey(s.mend, s.avoid);
         for (size_t j = 0; j < i; ++j) {
-            if ((steps[j].written & s.read).empty()) continue;
+            if (!reads(s, steps[j])) continue;
             s.round = std::max(s.round, steps[j].round + 1);
             s.key = mend::hashBytes(&steps[j].key, sizeof steps[j].key, s.key);
         }
@@ -59,13 +63,22 @@ std::vector<Composer::Step> Composer::stepsOf(const series::Frame& frame, float 
     return steps;
 }
 
+/// Whether a step depends on what an earlier one wrote. A mend that others avoid is read only where
+/// both write, by a source that was placed on it, and by Sift, which looks through all there is.
+bool Composer::reads(const Step& step, const Step& earlier) {
+    const auto& m = step.mend;
+    const bool all = mend::keepsPicture(earlier.mend.method) || m.method == mend::Method::Sift ||
+                     (m.source && mend::hasSource(m.method));
+    return all ? !(earlier.written.box & step.read).empty() : meets(earlier.written, step.written);
+}
+
 /// What step `i` reads: the original with the patches of earlier steps that reach into it.
 Excerpt Composer::seenBy(const std::vector<Step>& steps, size_t i, const Image& original) {
     const Rect& read = steps[i].read;
     Image part;
     for (size_t j = 0; j < i; ++j) {
-        // Those that do not reach into it may be at work just now.
-        if ((steps[j].written & read).empty() || !steps[j].patch) continue;
+        // Those that it does not read may be at work just now.
+        if (!reads(steps[i], steps[j]) || !steps[j].patch) continue;
         if (part.empty()) part = original(read).clone();
         mend::lay(*steps[j].patch, part, read.tl());
     }

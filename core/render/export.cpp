@@ -12,6 +12,7 @@
 #include "core/mend/patch.h"
 #include "core/pixels/words.h"
 #include "core/render/compose.h"
+#include "core/series/avoided.h"
 
 namespace gq::render {
 namespace fs = std::filesystem;
@@ -155,9 +156,10 @@ Result<std::string> exportOpenedDng(const series::Frame& raw, const Image& pixel
     series::Frame divided = raw;
     divided.mends.clear();
     size_t left = 0;
+    const series::Avoided avoided(raw, line);
     for (const auto& m : raw.mends) {
         if (m.muted) continue;
-        const auto avoid = series::avoided(raw, m.id, line);
+        const auto avoid = avoided.by(m.id);
         const auto shade = mend::shadeOf({pixels, avoid}, m.mend, stop);
         if (!shade) return tl::unexpected(shade.error());
         if (!*shade) {

@@ -3,6 +3,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "core/merge/align.h"
+#include "core/series/avoided.h"
 
 namespace gq::render {
 
@@ -17,7 +18,7 @@ Result<mend::Mend> lentFrom(const mend::Mend& mend, const Image& pixels, const s
     paint(hole, grown(Region{whole.box - box.tl(), whole.mask}, 4, box.size()));
     // What is found or mended on the other frame, as it lies here.
     Mask dirty(otherPixels.size(), CV_8U, cv::Scalar(0)), here;
-    for (const auto& r : series::avoided(other, 0, line)) paint(dirty, r);
+    for (const auto& r : series::Avoided(other, line).by(0)) paint(dirty, r);
     const cv::Matx33d shift(1, 0, -box.x, 0, 1, -box.y, 0, 0, 1);
     cv::warpPerspective(dirty, here, shift * *map, box.size(), cv::INTER_NEAREST);
     if (cv::countNonZero(here & hole) > 0)

@@ -5,6 +5,7 @@ namespace gq::render {
 series::Frame frameOfMask(const Mask& mask, int grow, std::optional<mend::Method> method,
                           int candidate) {
     series::Frame frame;
+    frame.geometry.stored = mask.size();
     series::Id id = 1;
     for (auto& piece : pieces(mask)) {
         mend::Mend m;

@@ -1,10 +1,12 @@
 #include "core/render/mend_findings.h"
 
+#include <atomic>
+
 #include "core/find/hazes.h"
 #include "core/mend/fit.h"
 #include "core/mend/patch.h"
-#include "core/pixels/parallel.h"
 #include "core/render/seamless.h"
+#include "core/series/avoided.h"
 #include "core/series/lookup.h"
 
 namespace gq::render {
@@ -35,31 +37,37 @@ mend::Mend mendFor(const Image& pixels, const find::Finding& finding) {
 
 }  // namespace
 
-series::Frame withMends(const Image& pixels, const series::Frame& frame,
-                        const std::vector<series::Id>& findings, series::Id& nextId) {
+Result<series::Frame> withMends(const Image& pixels, const series::Frame& frame,
+                                const std::vector<series::Id>& findings, float line,
+                                series::Id& nextId, mend::PatchStore* made,
+                                const Progress& progress, std::stop_token stop) {
     const series::Lookup entries(frame);
     std::vector<const series::FindingEntry*> todo;
     for (const auto id : findings)
         if (const auto* f = entries.finding(id); f && !entries.mendOf(id)) todo.push_back(f);
     std::vector<mend::Mend> mends(todo.size());
-    forEach(int(todo.size()), [&](int i) {
-        const auto m = mendFor(pixels, todo[size_t(i)]->finding);
-        const Rect read = mend::readBox(m, pixels.size());
-        std::vector<Region> near;
-        const auto add = [&](const Region& r) {
-            if (!(r.box & read).empty()) near.push_back(r);
-        };
-        for (const auto* f : todo)
-            if (f != todo[size_t(i)]) add(f->finding.region);
-        for (const auto& made : frame.mends) add(made.mend.region);
-        mends[size_t(i)] = seamless(pixels, near, m);
-    });
+    if (!forEach(
+            int(todo.size()),
+            [&](int i) { mends[size_t(i)] = mendFor(pixels, todo[size_t(i)]->finding); }, stop))
+        return cancelled();
     series::Frame out = frame;
+    const size_t before = out.mends.size();
+    series::Id next = nextId;
     // Stains are evened out before the specks on them are mended.
     for (const bool stains : {true, false})
         for (size_t i = 0; i < todo.size(); ++i)
             if ((mends[i].method == mend::Method::EvenOut) == stains)
-                out.mends.push_back({nextId++, std::move(mends[i]), todo[i]->id, false});
+                out.mends.push_back({next++, std::move(mends[i]), todo[i]->id, false});
+    const series::Avoided avoided(out, line);
+    std::atomic<size_t> done{0};
+    const auto settle = [&](int i) {
+        auto& m = out.mends[before + size_t(i)];
+        const auto near = avoided.by(m.id, mend::readBox(m.mend, pixels.size()));
+        m.mend = seamless(pixels, near, m.mend, made, stop);
+        if (progress) progress(double(++done) / double(todo.size()));
+    };
+    if (!forEach(int(todo.size()), settle, stop)) return cancelled();
+    nextId = next;
     return out;
 }
 

@@ -8,6 +8,7 @@
 #include "core/merge/panorama.h"
 #include "core/render/compose.h"
 #include "core/render/export.h"
+#include "core/series/avoided.h"
 
 namespace gq::render {
 namespace {
@@ -36,7 +37,7 @@ Result<Ingredient> ingredient(const series::Frame& frame, float line, double meg
             return tl::unexpected(ok.error());
     if (frame.inversion) pixels = film::inverted(pixels, *frame.inversion);
     Mask dirty(pixels.size(), CV_8U, cv::Scalar(0));
-    for (const auto& r : series::avoided(frame, 0, line)) paint(dirty, r);
+    for (const auto& r : series::Avoided(frame, line).by(0)) paint(dirty, r);
     const auto turn = frame.geometry.orientation;
     return Ingredient{{turned(reduced(asColour(pixels), megapixels), turn),
                        pieces(Mask(turned(reduced(dirty, megapixels), turn) > 0))},

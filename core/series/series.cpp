@@ -7,7 +7,6 @@
 #include "core/files/content_hash.h"
 #include "core/files/folder_scan.h"
 #include "core/files/frame_info.h"
-#include "core/find/hazes.h"
 #include "core/series/lookup.h"
 
 namespace gq::series {
@@ -19,15 +18,6 @@ auto* byId(const List& list, Id id) {
     const auto it =
         std::find_if(list.begin(), list.end(), [&](const auto& e) { return e.id == id; });
     return it == list.end() ? nullptr : &*it;
-}
-
-bool meet(const Region& a, const Region& b) {
-    const Rect both = a.box & b.box;
-    if (both.empty()) return false;
-    Mask shared;
-    cv::bitwise_and(a.mask(Rect(both.tl() - a.box.tl(), both.size())),
-                    b.mask(Rect(both.tl() - b.box.tl(), both.size())), shared);
-    return cv::countNonZero(shared) > 0;
 }
 
 }  // namespace
@@ -94,22 +84,6 @@ State stateOf(const Frame& frame, const FindingEntry& finding) {
 
 bool proposed(const FindingEntry& finding, float line) {
     return finding.finding.confidence >= line;
-}
-
-std::vector<Region> avoided(const Frame& frame, Id except, float line, const Rect& within) {
-    std::vector<Region> out;
-    const auto near = [&](const Region& r) { return within.empty() || !(r.box & within).empty(); };
-    const MendEntry* self = frame.mend(except);
-    for (const auto& m : frame.mends)
-        if (m.id != except && near(m.mend.region) &&
-            (m.muted || !mend::keepsPicture(m.mend.method)))
-            out.push_back(m.mend.region);
-    for (const auto& f : frame.findings)
-        if (near(f.finding.region) && proposed(f, line) && !f.left && !frame.mendOf(f.id) &&
-            !find::isHaze(f.finding, frame.geometry.stored) &&  // the picture shows through
-            !(self && meet(self->mend.region, f.finding.region)))
-            out.push_back(f.finding.region);
-    return out;
 }
 
 FramePtr Series::frame(const std::string& id) const {
@@ -206,9 +180,9 @@ Frame withFindings(const Frame& frame, std::vector<find::Finding> found, Id& nex
     for (auto& f : found) {
         const bool known =
             std::any_of(out.findings.begin(), out.findings.begin() + long(kept),
-                        [&](const auto& k) { return meet(k.finding.region, f.region); }) ||
+                        [&](const auto& k) { return meets(k.finding.region, f.region); }) ||
             std::any_of(out.mends.begin(), out.mends.end(),
-                        [&](const auto& m) { return meet(m.mend.region, f.region); });
+                        [&](const auto& m) { return meets(m.mend.region, f.region); });
         if (!known) out.findings.push_back({nextId++, std::move(f), false, false});
     }
     out.searched = true;

@@ -95,11 +95,6 @@ enum class State { Open, Mended, Left };
 /// True if the finding is above the series' line.
 [[nodiscard]] bool proposed(const FindingEntry& finding, float line);
 
-/// Findings and mends other than `except` that a mend must keep away from; only those that reach
-/// into `within`, unless it is empty.
-[[nodiscard]] std::vector<Region> avoided(const Frame& frame, Id except, float line,
-                                          const Rect& within = {});
-
 struct Series {
     std::string name;
     find::FindPlan plan;     ///< origin, strength and line of the series

@@ -5,6 +5,7 @@
 
 #include "core/mend/fit.h"
 #include "core/render/export.h"
+#include "core/series/avoided.h"
 #include "desk/look/convert.h"
 
 namespace gq::desk {
@@ -71,6 +72,7 @@ std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels
                                                              const std::vector<Wanted>& wanted,
                                                              float line, std::stop_token stop) {
     std::vector<std::pair<std::uint64_t, Crops::Pair>> out(wanted.size());
+    const series::Avoided avoided(frame, line);
     // On one thread: another core stays free to draw what is there already.
     for (size_t i = 0; i < wanted.size() && !stop.stop_requested(); ++i) {
         const Wanted& w = wanted[i];
@@ -80,7 +82,7 @@ std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels
         if (!composed.empty() && w.mend)
             pair.after = cut(composed.part(box), spread, frame);
         else if (w.mend || w.fit) {
-            std::vector<Region> avoid = series::avoided(frame, w.id, line);
+            std::vector<Region> avoid = avoided.by(w.id);
             std::erase_if(avoid, [&](const Region& r) { return r.box == w.region.box; });
             pair.after = mendedCrop(pixels, w.mend ? *w.mend : mend::fitted(pixels, w.region),
                                     avoid, box, spread, frame);

@@ -9,6 +9,7 @@
 #include "core/render/lend.h"
 #include "core/render/remnant.h"
 #include "core/render/seamless.h"
+#include "core/series/avoided.h"
 #include "desk/look/convert.h"
 
 namespace gq::desk {
@@ -386,7 +387,7 @@ void MendWork::another() {
             others.push_back(it->second);
     m_jobs.run(
         tr("Another result"), this,
-        [mend = m->mend, avoid = series::avoided(*frame, m->id, m_document.line()),
+        [mend = m->mend, avoid = series::Avoided(*frame, m_document.line()).by(m->id),
          picture = render::Composition(m_pictures.original(), std::move(others))](
             std::stop_token stop, const Progress&) {
             auto next = render::anotherResult(picture, avoid, mend, stop);
@@ -413,7 +414,7 @@ void MendWork::drawCandidates() {
     const auto frame = m_document.current();
     if (!m || !frame || !m_pictures.frame() || m_pictures.frame()->id != frame->id) return;
     const auto mend = m->mend;
-    const auto avoid = series::avoided(*frame, m->id, m_document.line());
+    const auto avoid = series::Avoided(*frame, m_document.line()).by(m->id);
     const Image original = m_pictures.original();
     m_drawStop = m_jobs.run(
         {}, this,

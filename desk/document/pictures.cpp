@@ -87,7 +87,8 @@ void Pictures::place(const series::FramePtr& frame, const Loaded& loaded) {
     m_afterIsOwn = false;
     m_patches.clear();
     m_toShow.clear();
-    m_composer = std::make_shared<render::Composer>();
+    m_made = std::make_shared<mend::PatchStore>();
+    m_composer = std::make_shared<render::Composer>(m_made.get());
     emit replaced();
     compose();
 }
@@ -126,14 +127,17 @@ void Pictures::compose() {
     };
     m_composeStop = m_jobs.run(
         {}, this,
-        [=](std::stop_token stop, const Progress&) {
+        [=, made = m_made](std::stop_token stop, const Progress&) {
             for (auto& level : copy->levels) level = level.clone();
             return composer->compose(pixels, *frame, line, {}, stop, early);
         },
         [this, composer, copy](Result<render::Composer::Outcome> out) {
             m_composing = false;
             if (composer == m_composer) takeCopy(*copy);
-            if (out && composer == m_composer) show(std::move(*out));
+            if (out && composer == m_composer) {
+                m_made->clear();  // the composer keeps what it laid
+                show(std::move(*out));
+            }
             if (std::exchange(m_again, false) || composer != m_composer) compose();
         });
 }

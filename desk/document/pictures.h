@@ -29,6 +29,10 @@ class Pictures : public QObject {
     }
     [[nodiscard]] bool settled() const { return !m_loading && !m_composing && m_toShow.empty(); }
 
+    /// Takes patches that were made of `original` before they are asked for: what is composed next
+    /// need not make them again. Another one for each frame.
+    [[nodiscard]] std::shared_ptr<mend::PatchStore> made() const { return m_made; }
+
     /// Shows a mend as it would be (while a source is dragged), without an edit. Null = back.
     void preview(std::shared_ptr<const series::Frame> frame);
 
@@ -59,7 +63,8 @@ class Pictures : public QObject {
     Pyramid m_before, m_after;
     std::map<series::Id, render::PatchPtr> m_patches;
     std::vector<Rect> m_toShow;  ///< where `m_after` is behind `m_composed`
-    std::shared_ptr<render::Composer> m_composer;
+    std::shared_ptr<mend::PatchStore> m_made;
+    std::shared_ptr<render::Composer> m_composer;  ///< reads `m_made`
     std::stop_source m_loadStop, m_composeStop;
     bool m_loading = false, m_composing = false, m_again = false;
     bool m_afterIsOwn = false;  ///< `m_after` shares nothing with `m_before`

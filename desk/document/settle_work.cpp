@@ -16,7 +16,7 @@ void Work::mend(const std::vector<Id>& findings) {
     if (!frame) return;
     carry::RollLine parts;
     for (const Id id : findings) parts.push_back({frame->id, id});
-    mendParts(parts, {});
+    mendParts(parts, parts.size() > 1 ? tr("Mending") : QString());
 }
 
 void Work::mendOne(Id finding) {
@@ -39,20 +39,29 @@ void Work::mendParts(const carry::RollLine& parts, const QString& name) {
     const Image shown = m_pictures.original();
     m_jobs.run(
         name, this,
-        [=, series = m_document.now()](std::stop_token stop, const Progress& progress) {
+        [=, made = m_pictures.made(), series = m_document.now()](std::stop_token stop,
+                                                                 const Progress& progress) {
             Outcome out;
             Id next = series->nextId;
             size_t done = 0;
             for (const auto& [id, findings] : byFrame) {
                 if (stop.stop_requested()) break;
                 const auto frame = series->frame(id);
+                const bool here = id == current->id;
                 const auto pixels =
-                    id == current->id ? Result<Image>(shown) : render::originalPixels(*frame, stop);
-                if (pixels)
-                    out.frames.push_back(render::withMends(*pixels, *frame, findings, next));
+                    here ? Result<Image>(shown) : render::originalPixels(*frame, stop);
+                auto mended = pixels.and_then([&](const Image& image) {
+                    const auto share = double(byFrame.size());
+                    const auto part =
+                        partOf(progress, double(done) / share, double(done + 1) / share);
+                    return render::withMends(image, *frame, findings, series->plan.line, next,
+                                             here ? made.get() : nullptr, part, stop);
+                });
+                ++done;
+                if (mended)
+                    out.frames.push_back(std::move(*mended));
                 else
-                    out.faults.push_back(pixels.error());
-                progress(double(++done) / double(byFrame.size()));
+                    out.faults.push_back(mended.error());
             }
             out.stopped = stop.stop_requested();
             return out;

@@ -1,6 +1,7 @@
 // The tools, settings and checks of Mend, by mouse and keys.
 #include <QComboBox>
 #include <QLabel>
+#include <QProgressBar>
 
 #include "tests/desk/desk_kit.h"
 
@@ -75,6 +76,17 @@ TEST_F(MendStage, ALassoAroundSpecksSiftsThemOneByOne) {
     const Rect calm(int(kSpots[0].at.x) + 40, int(kSpots[0].at.y) + 40, 12, 12);
     EXPECT_TRUE(gq::testkit::equal(testkit::shown(w())(calm).clone(),
                                    w().pictures().original()(calm).clone()));
+}
+
+TEST_F(MendStage, MendingAllIsToldAndStoppedByEscape) {
+    press(w(), Qt::Key_F, Qt::ControlModifier);
+    QTest::keyClick(&w(), Qt::Key_M, Qt::ControlModifier);
+    EXPECT_TRUE(w().findChild<QProgressBar*>()->isVisible());
+    QTest::keyClick(&w(), Qt::Key_Escape);
+    settle(w());
+    EXPECT_TRUE(frame()->mends.empty());
+    press(w(), Qt::Key_M, Qt::ControlModifier);
+    EXPECT_GE(frame()->mends.size(), kSpots.size()) << "and it can be done again";
 }
 
 TEST_F(MendStage, TouchInPaintsThePickedTone) {

@@ -20,7 +20,7 @@ gq::series::Frame mendedReference() {
     const gq::Image pixels = gq::bench::pixelsOf(frame->file);
     gq::series::Id next = 1;
     const auto found = gq::series::withFindings(*frame, *gq::find::find({pixels, 8}, {}), next);
-    return gq::render::withMends(pixels, found, gq::render::openAbove(found, 0.5f), next);
+    return *gq::render::withMends(pixels, found, gq::render::openAbove(found, 0.5f), 0.5f, next);
 }
 
 void decodeEncode(benchmark::State& state) {

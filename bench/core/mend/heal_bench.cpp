@@ -30,6 +30,7 @@ BENCHMARK(telea)->Unit(benchmark::kMillisecond)->UseRealTime();
 void heal(benchmark::State& state) {
     const gq::Image pixels = gq::bench::pixelsOf(gq::bench::largeFrame());
     gq::series::Frame frame;
+    frame.geometry.stored = pixels.size();
     gq::series::Id id = 1;
     for (auto& s : specks(pixels.size())) {
         gq::mend::Mend m;

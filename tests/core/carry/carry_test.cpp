@@ -6,6 +6,7 @@
 
 #include "core/carry/visibility.h"
 #include "core/render/compose.h"
+#include "core/series/avoided.h"
 #include "tests/testkit/pictures.h"
 #include "tests/testkit/scratch.h"
 
@@ -91,7 +92,7 @@ TEST(CarryTo, LaysThePatchesItJudgedByWithoutMakingThemAgain) {
     ASSERT_EQ(out->mends.size(), kSpots.size());
     const auto keyOf = [&](const series::MendEntry& m) {
         const auto near = mend::readBox(m.mend, worn.size());
-        return mend::patchKey(m.mend, series::avoided(*out, m.id, 0.5f, near));
+        return mend::patchKey(m.mend, series::Avoided(*out, 0.5f).by(m.id, near));
     };
     for (const auto& m : out->mends) EXPECT_TRUE(made.find(keyOf(m)));
     const auto laid = [&] {

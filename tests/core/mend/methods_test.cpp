@@ -273,6 +273,23 @@ TEST_F(EvenOut, BringsBackTonesAndContrastOfAFadedPatch) {
     EXPECT_NEAR(after[1] / before[1], 1, 0.15) << "divided by a paler tone, blacks stay grey";
 }
 
+TEST_F(EvenOut, KeepsWhatAnEarlierMendPutInTheStain) {
+    const Image worn = patched(clean, {300, 250}, 90, [](float v, int, float share, float) {
+        return v * (1 - 0.2f * share);
+    });
+    Mend m;
+    m.region = disc({300, 250}, 90, size);
+    m.method = Method::EvenOut;
+    const std::vector<Region> others{disc({290, 240}, 12, size)};
+    const auto patch = makePatch({worn, others}, m);
+    ASSERT_TRUE(patch);
+    Image out = worn.clone();
+    lay(*patch, out);
+    paint(where, others[0]);
+    EXPECT_GT(psnr(out, clean, where), psnr(worn, clean, where) + 8)
+        << "evened out like the rest, not filled";
+}
+
 TEST(Unshade, BringsBackWhatLiesUnderAShadow) {
     const Image clean = testkit::sky(kSize), worn = testkit::dusty(clean, {{{200, 150}, 18, 0.3f}});
     Mend m;

@@ -187,5 +187,16 @@ TEST(Split, CoversTheHoleWithoutOverlap) {
     EXPECT_EQ(cv::countNonZero(seen != 1), 0);
 }
 
+TEST(MakePatch, APlacedSourceIsTakenAsItLies) {
+    const Image grass = testkit::grass(kSize);
+    Mend m = discMend({100, 150}, 12);
+    m.method = Method::Clone;
+    m.softness = 0;
+    m.source = Point(120, 0);
+    const std::vector<Region> mendedBefore{disc({224, 154}, 9, kSize)};
+    const Image out = mended(grass, m, mendedBefore);
+    EXPECT_TRUE(testkit::equal(out({96, 146, 8, 8}), grass({216, 146, 8, 8})));
+}
+
 }  // namespace
 }  // namespace gq::mend

@@ -3,6 +3,7 @@
 #include <gtest/gtest.h>
 
 #include "core/render/mend_findings.h"
+#include "core/series/avoided.h"
 #include "tests/testkit/pictures.h"
 #include "tests/testkit/scratch.h"
 
@@ -44,6 +45,29 @@ TEST(Composer, MakesAnewOnlyWhatAnEditFeeds) {
     EXPECT_EQ(before->patches.at(3), after->patches.at(3));
     ASSERT_EQ(after->changed.size(), 2u) << "where it is and where it was";
     EXPECT_EQ(after->changed[0], after->patches.at(2)->box);
+}
+
+TEST(Composer, NeighboursWhoseSoftEdgesDoNotMeetDoNotFeedEachOther) {
+    const Image pixels = testkit::grass(kSize);
+    Composer composer;
+    series::Frame f = withDiscs({{100, 100}, {124, 100}, {138, 100}});
+    const auto before = composer.compose(pixels, f, 0.5f);
+    f.mends[0].mend.strength = 0.4f;
+    f.mends[2].muted = true;
+    const auto after = composer.compose(pixels, f, 0.5f);
+    ASSERT_TRUE(before && after);
+    EXPECT_NE(before->patches.at(1), after->patches.at(1));
+    EXPECT_EQ(before->patches.at(2), after->patches.at(2));
+}
+
+TEST(Composer, ASourcePlacedOnAnEarlierMendReadsIt) {
+    const Image pixels = testkit::dusty(testkit::grass(kSize), {{{100, 100}, 8, 0.5f}});
+    series::Frame f = withDiscs({{100, 100}, {200, 100}});
+    f.mends[1].mend.method = mend::Method::Clone;
+    f.mends[1].mend.source = Point(-100, 0);
+    const auto out = composed(pixels, f, 0.5f);
+    ASSERT_TRUE(out);
+    EXPECT_TRUE(testkit::equal((*out)({196, 96, 8, 8}), (*out)({96, 96, 8, 8})));
 }
 
 TEST(Composer, ShowsAnEditedMendBeforeItsNeighboursAreMadeAnew) {
@@ -101,11 +125,48 @@ TEST(WithMends, GivesEachOpenFindingOneMend) {
     const Image pixels = testkit::sky(kSize);
     const auto open = openAbove(f, 0.5f);
     EXPECT_EQ(open.size(), 2u);
-    const auto mended = withMends(pixels, f, open, next);
+    const auto mended = *withMends(pixels, f, open, 0.5f, next);
     EXPECT_EQ(mended.mends.size(), 2u);
-    EXPECT_EQ(withMends(pixels, mended, open, next).mends.size(), 2u)
+    EXPECT_EQ(withMends(pixels, mended, open, 0.5f, next)->mends.size(), 2u)
         << "a mended finding is not mended twice";
     EXPECT_TRUE(openAbove(mended, 0.5f).empty());
+}
+
+TEST(WithMends, KeepsWhatItMadeForWhoeverLaysIt) {
+    const Image pixels = testkit::grass(kSize);
+    series::Frame f = testkit::frameOf("f", kSize);
+    find::Finding found;
+    found.confidence = 0.9f;
+    for (series::Id id = 1; id <= 4; ++id) {
+        found.region = disc({80 + 100 * float(id), 100}, 8, kSize);
+        f.findings.push_back({id, found, false});
+    }
+    series::Id next = 9;
+    mend::PatchStore made;
+    const auto mended = withMends(pixels, f, {1, 2, 3, 4}, 0.5f, next, &made);
+    ASSERT_TRUE(mended);
+    const series::Avoided avoided(*mended, 0.5f);
+    for (const auto& m : mended->mends)
+        EXPECT_TRUE(
+            made.find(mend::patchKey(m.mend, avoided.by(m.id, mend::readBox(m.mend, kSize)))));
+    Image laid = pixels.clone();
+    ASSERT_TRUE(mendInPlace(laid, *mended, 0.5f, {}, &made));
+    EXPECT_TRUE(testkit::equal(laid, *composed(pixels, *mended, 0.5f)));
+}
+
+TEST(WithMends, StoppedItGivesNothing) {
+    series::Frame f = testkit::frameOf("f", kSize);
+    find::Finding found;
+    found.region = disc({100, 100}, 8, kSize);
+    f.findings.push_back({1, found, false});
+    series::Id next = 9;
+    std::stop_source stop;
+    stop.request_stop();
+    const auto out =
+        withMends(testkit::sky(kSize), f, {1}, 0.5f, next, nullptr, {}, stop.get_token());
+    ASSERT_FALSE(out);
+    EXPECT_EQ(out.error().kind, Error::Kind::Cancelled);
+    EXPECT_EQ(next, 9u);
 }
 
 TEST(WithMends, AHazeIsDividedOutNotHealed) {
@@ -122,7 +183,7 @@ TEST(WithMends, AHazeIsDividedOutNotHealed) {
     haze.measures.size = 130;
     frame.findings.push_back({1, haze, false, false});
     series::Id next = 2;
-    frame = withMends(hazy, frame, {1}, next);
+    frame = *withMends(hazy, frame, {1}, 0.5f, next);
     ASSERT_EQ(frame.mends.size(), 1u);
     EXPECT_EQ(frame.mends[0].mend.method, mend::Method::Unshade);
     const auto made = composed(hazy, frame, 0.5f);

@@ -2,6 +2,8 @@
 
 #include <gtest/gtest.h>
 
+#include "core/series/avoided.h"
+
 #include <fstream>
 
 #include "core/series/history_file.h"
@@ -146,9 +148,23 @@ TEST(Avoided, LeavesOutTheFindingAMendCovers) {
     a.region = disc({120, 50}, 8, {400, 300});
     f.findings.push_back({3, a, false});
     f.mends = {{9, {disc({50, 50}, 10, {400, 300})}, 0, false}};
-    const auto avoid = avoided(f, 9, 0.5f);
+    const auto avoid = Avoided(f, 0.5f).by(9);
     ASSERT_EQ(avoid.size(), 1u);
     EXPECT_TRUE(avoid[0].contains({80, 50}));
+}
+
+TEST(Avoided, HoldsSoftEdgesToo) {
+    Frame f = testkit::frameOf("f", {400, 300});
+    mend::Mend heal{disc({50, 50}, 10, {400, 300})}, evened = heal;
+    heal.softness = 4;
+    evened.region = disc({150, 50}, 10, {400, 300});
+    evened.method = mend::Method::EvenOut;
+    f.mends = {{1, heal, 0, false}, {2, evened, 0, false}};
+    const Avoided avoided(f, 0.5f);
+    ASSERT_EQ(avoided.by(3).size(), 1u) << "the picture lives on in what is evened out";
+    EXPECT_TRUE(avoided.by(3)[0].contains({63, 50}));
+    EXPECT_TRUE(avoided.by(1).empty());
+    EXPECT_TRUE(avoided.by(3, {70, 0, 40, 100}).empty()) << "out of reach";
 }
 
 TEST(Avoided, LeavesHazesOutAsThePictureShowsThrough) {
@@ -161,7 +177,7 @@ TEST(Avoided, LeavesHazesOutAsThePictureShowsThrough) {
     haze.region = disc({500, 300}, 90, {800, 600});
     haze.measures.size = 180;
     f.findings = {{1, grain, false}, {2, haze, false}};
-    const auto avoid = avoided(f, 0, 0.5f);
+    const auto avoid = Avoided(f, 0.5f).by(0);
     ASSERT_EQ(avoid.size(), 1u);
     EXPECT_TRUE(avoid[0].contains({100, 100}));
 }
