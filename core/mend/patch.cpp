@@ -8,6 +8,7 @@
 #include "core/mend/placed.h"
 #include "core/mend/rebuild.h"
 #include "core/mend/repeat.h"
+#include "core/mend/scan_bed.h"
 #include "core/mend/see_through.h"
 #include "core/mend/sift.h"
 #include "core/mend/touch_in.h"
@@ -260,13 +261,19 @@ Result<Patch> rebuilt(const Work& work, std::stop_token stop) {
 }
 
 Result<Patch> evenedOut(const Work& work, std::stop_token stop) {
-    Window w = work.window({});
-    const Mask inside = work.mask(work.mend.region);
-    const auto stain = measureStain(w, inside, stop);
+    const Mask inside = work.mask(work.mend.region),
+               bed = scanBed(work.setting.pixels, work.read, work.mend.region);
+    auto avoid = work.setting.avoid;
+    if (auto r = regionOf(bed, work.read.tl()); !r.empty()) avoid.push_back(std::move(r));
+    Window w(work.setting.pixels, work.read, {}, avoid);
+    auto stain = measureStain(w, goneOn(inside, bed), stop);
     if (!stain) return tl::unexpected(stain.error());
+    stain->lost &= inside;
     const auto places = work.places(work.whole);
     auto values = work.there(work.whole);
-    for (size_t i = 0; i < places.size(); ++i) values[i] = stain->restored(values[i], places[i]);
+    for (size_t i = 0; i < places.size(); ++i)
+        if (inside.at<uchar>(places[i]) || !bed.at<uchar>(places[i]))
+            values[i] = stain->restored(values[i], places[i]);
     w.write(places, values);
     Patch out = work.patch(w, {});
     const Region lost = regionOf(stain->lost);

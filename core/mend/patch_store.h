@@ -11,7 +11,8 @@ namespace gq::mend {
 [[nodiscard]] std::uint64_t patchKey(const Mend& mend, const std::vector<Region>& avoid);
 
 /// Patches of one picture by `patchKey`, so that what was made to judge a mend need not be made
-/// again when it is laid. Threads  re-entrant.
+/// again when it is laid.
+/// Threads: re-entrant.
 class PatchStore {
   public:
     /// Null if there is none.

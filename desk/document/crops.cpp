@@ -83,7 +83,8 @@ std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels
             pair.after = cut(composed.part(box), spread, frame);
         else if (w.mend || w.fit) {
             std::vector<Region> avoid = avoided.by(w.id);
-            std::erase_if(avoid, [&](const Region& r) { return r.box == w.region.box; });
+            // Neither itself nor what it lies in, such as a speck on a stain.
+            std::erase_if(avoid, [&](const Region& r) { return meets(r, w.region); });
             pair.after = mendedCrop(pixels, w.mend ? *w.mend : mend::fitted(pixels, w.region),
                                     avoid, box, spread, frame);
         }

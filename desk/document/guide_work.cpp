@@ -86,13 +86,14 @@ void GuideWork::smoothOnly() {
     if (!frame || m_pictures.original().empty()) return;
     m_jobs.run(
         tr("Looking for smooth areas"), this,
-        [pixels = m_pictures.original()](std::stop_token, const Progress&) {
-            return find::smoothAreas(pixels, kScale);
+        [pixels = m_pictures.original()](std::stop_token stop, const Progress&) {
+            const Mask smooth = find::smoothAreas(pixels, kScale);
+            return stop.stop_requested() ? std::nullopt : std::optional(smooth);
         },
-        [this, id = frame->id](const Mask& smooth) {
-            if (m_document.current() && m_document.current()->id == id)
+        [this, id = frame->id](const std::optional<Mask>& smooth) {
+            if (smooth && m_document.current() && m_document.current()->id == id)
                 change(Guide::Bounds, tr("smooth areas only"),
-                       [&](const Mask&, const Size&) { return smooth; });
+                       [&](const Mask&, const Size&) { return *smooth; });
         });
 }
 
