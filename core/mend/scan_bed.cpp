@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <opencv2/imgproc.hpp>
+#include <optional>
 
 #include "core/pixels/color.h"
 
@@ -9,7 +10,8 @@ namespace gq::mend {
 namespace {
 
 constexpr float kBlack = 0.25f, kWhite = 0.97f;  ///< tones that a bed is under or over
-constexpr float kEven = 0.05f;                   ///< by which its tone varies
+constexpr float kEven = 0.03f;                   ///< by which its tone varies
+constexpr double kAll = 0.75;                    ///< of the file's edge, that a bed takes
 constexpr double kStep = 0.1;                    ///< least step of tone at its end
 constexpr int kEdge = 8;        ///< px over which an original's edge is soft or ragged
 constexpr size_t kFewest = 16;  ///< px along the file's edge
@@ -24,15 +26,19 @@ std::vector<Rect> edgesOf(const Rect& box, const Size& picture) {
     return out;
 }
 
-/// Median of the tones where `open` is set; a grey, which is none's, if there are too few.
-float medianTone(const ImageF& tone, const Mask& open) {
+/// The one tone of a bed along an edge of the file where `open` is set; nothing if there is none.
+std::optional<float> bedTone(const ImageF& tone, const Mask& open) {
     std::vector<float> tones;
     for (int y = 0; y < tone.rows; ++y)
         for (int x = 0; x < tone.cols; ++x)
             if (open.at<uchar>(y, x)) tones.push_back(tone.at<float>(y, x));
-    if (tones.size() < kFewest) return 0.5f;
+    if (tones.size() < kFewest) return std::nullopt;
     std::nth_element(tones.begin(), tones.begin() + long(tones.size() / 2), tones.end());
-    return tones[tones.size() / 2];
+    const float own = tones[tones.size() / 2];
+    const auto like = std::count_if(tones.begin(), tones.end(),
+                                    [&](float t) { return std::abs(t - own) < kEven; });
+    const bool even = double(like) > kAll * double(tones.size());
+    return even && (own < kBlack || own > kWhite) ? std::optional(own) : std::nullopt;
 }
 
 /// The pieces of a mask that reach into a part of it.
@@ -62,9 +68,9 @@ Mask scanBed(const Excerpt& pixels, const Rect& box, const Region& stain) {
         open(in - box.tl()).setTo(0, stain.mask(in - stain.box.tl()));
     const Mask around = Mask::ones(2 * kEdge + 1, 2 * kEdge + 1, CV_8U);
     for (const Rect& edge : edges) {
-        const float own = medianTone(tone(edge), open(edge));
-        if (own > kBlack && own < kWhite) continue;
-        const ImageF departure = cv::abs(tone - own);
+        const auto own = bedTone(tone(edge), open(edge));
+        if (!own) continue;
+        const ImageF departure = cv::abs(tone - *own);
         Mask bed, beyond;
         cv::dilate(reaching((departure < kEven) & open, edge), bed, around);
         cv::dilate(bed, beyond, around);
