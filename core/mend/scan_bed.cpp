@@ -11,7 +11,7 @@ namespace {
 
 constexpr float kBlack = 0.25f, kWhite = 0.97f;  ///< tones that a bed is under or over
 constexpr float kEven = 0.03f;                   ///< by which its tone varies
-constexpr double kAll = 0.75;                    ///< of the file's edge, that a bed takes
+constexpr double kAll = 0.85;                    ///< of the file's edge, that a bed takes
 constexpr double kStep = 0.1;                    ///< least step of tone at its end
 constexpr int kEdge = 8;        ///< px over which an original's edge is soft or ragged
 constexpr size_t kFewest = 16;  ///< px along the file's edge
