@@ -9,12 +9,12 @@
 namespace gq::mend {
 namespace {
 
-constexpr float kBlack = 0.25f, kWhite = 0.97f;  ///< tones that a bed is under or over
-constexpr float kEven = 0.03f;                   ///< by which its tone varies
-constexpr double kAll = 0.85;                    ///< of the file's edge, that a bed takes
-constexpr double kStep = 0.1;                    ///< least step of tone at its end
-constexpr int kEdge = 8;        ///< px over which an original's edge is soft or ragged
-constexpr size_t kFewest = 16;  ///< px along the file's edge
+constexpr float kBlack = 0.25f;  ///< tone that a bed is under
+constexpr float kEven = 0.03f;   ///< by which its tone varies
+constexpr double kAll = 0.85;    ///< of the file's edge, that a bed takes
+constexpr double kStep = 0.1;    ///< least step of tone at its end
+constexpr int kEdge = 8;         ///< px over which an original's edge is soft or ragged
+constexpr size_t kFewest = 16;   ///< px along the file's edge
 
 /// The rows and columns of a box that lie at the picture's edges, from the box's corner.
 std::vector<Rect> edgesOf(const Rect& box, const Size& picture) {
@@ -38,7 +38,7 @@ std::optional<float> bedTone(const ImageF& tone, const Mask& open) {
     const auto like = std::count_if(tones.begin(), tones.end(),
                                     [&](float t) { return std::abs(t - own) < kEven; });
     const bool even = double(like) > kAll * double(tones.size());
-    return even && (own < kBlack || own > kWhite) ? std::optional(own) : std::nullopt;
+    return even && own < kBlack ? std::optional(own) : std::nullopt;
 }
 
 /// The pieces of a mask that reach into a part of it.

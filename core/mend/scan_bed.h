@@ -4,7 +4,7 @@
 
 namespace gq::mend {
 
-/// What a scan shows beside its original: the black of a scanner or a white lid, along the file's
+/// What a scan shows beside its original: the black of a scanner, along the file's
 /// edges as far as a plain step of tone, with that soft step. Where `stain` is, none is sought, but
 /// for the step's few pixels. It tells nothing of the original.
 /// `pixels`: 16 bits. Gives CV_8U of the size of `box`. Threads: re-entrant.

@@ -72,7 +72,7 @@ std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels
                                                              const std::vector<Wanted>& wanted,
                                                              float line, std::stop_token stop) {
     std::vector<std::pair<std::uint64_t, Crops::Pair>> out(wanted.size());
-    const series::Avoided avoided(frame, line);
+    std::optional<series::Avoided> avoided;  // made when it is first needed
     // On one thread: another core stays free to draw what is there already.
     for (size_t i = 0; i < wanted.size() && !stop.stop_requested(); ++i) {
         const Wanted& w = wanted[i];
@@ -82,7 +82,8 @@ std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels
         if (!composed.empty() && w.mend)
             pair.after = cut(composed.part(box), spread, frame);
         else if (w.mend || w.fit) {
-            std::vector<Region> avoid = avoided.by(w.id);
+            if (!avoided) avoided.emplace(frame, line);
+            std::vector<Region> avoid = avoided->by(w.id);
             // Neither itself nor what it lies in, such as a speck on a stain.
             std::erase_if(avoid, [&](const Region& r) { return meets(r, w.region); });
             pair.after = mendedCrop(pixels, w.mend ? *w.mend : mend::fitted(pixels, w.region),

@@ -387,9 +387,10 @@ void MendWork::another() {
             others.push_back(it->second);
     m_jobs.run(
         tr("Another result"), this,
-        [mend = m->mend, avoid = series::Avoided(*frame, m_document.line()).by(m->id),
+        [mend = m->mend, id = m->id, frame, line = m_document.line(),
          picture = render::Composition(m_pictures.original(), std::move(others))](
             std::stop_token stop, const Progress&) {
+            const auto avoid = series::Avoided(*frame, line).by(id);
             auto next = render::anotherResult(picture, avoid, mend, stop);
             return stop.stop_requested() ? std::nullopt : std::optional(std::move(next));
         },
@@ -413,12 +414,11 @@ void MendWork::drawCandidates() {
     const auto* m = m_document.selectedMend();
     const auto frame = m_document.current();
     if (!m || !frame || !m_pictures.frame() || m_pictures.frame()->id != frame->id) return;
-    const auto mend = m->mend;
-    const auto avoid = series::Avoided(*frame, m_document.line()).by(m->id);
-    const Image original = m_pictures.original();
     m_drawStop = m_jobs.run(
         {}, this,
-        [=](std::stop_token stop, const Progress&) {
+        [mend = m->mend, id = m->id, frame, line = m_document.line(),
+         original = m_pictures.original()](std::stop_token stop, const Progress&) {
+            const auto avoid = series::Avoided(*frame, line).by(id);
             std::vector<QImage> out;
             const Rect box = grown(mend.region.box, 8, original.size());
             for (int i = 0; i < kCount && !stop.stop_requested(); ++i) {

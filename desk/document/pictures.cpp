@@ -125,6 +125,7 @@ void Pictures::compose() {
             if (m_again) m_composeStop.request_stop();
         });
     };
+    // The composer reads `made`, which has to live as long.
     m_composeStop = m_jobs.run(
         {}, this,
         [=, made = m_made](std::stop_token stop, const Progress&) {

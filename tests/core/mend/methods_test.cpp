@@ -273,17 +273,17 @@ TEST_F(EvenOut, BringsBackTonesAndContrastOfAFadedPatch) {
     EXPECT_NEAR(after[1] / before[1], 1, 0.15) << "divided by a paler tone, blacks stay grey";
 }
 
-TEST_F(EvenOut, TakesAStainAwayThatGoesOnBeyondTheOriginalsEdge) {
+TEST_F(EvenOut, TakesAStainAwayThatGoesOnUnderAScannersBed) {
     constexpr float kTaken[] = {0.1f, 0.2f, 0.35f};
     const Rect bed(0, 440, 600, 60);
     Image print = clean.clone();
     print(bed).setTo(cv::Scalar::all(9000));
-    Image worn = patched(print, {300, 420}, 110, [&](float v, int c, float share, float rim) {
+    Image worn = patched(print, {300, 470}, 130, [&](float v, int c, float share, float rim) {
         return v * (1 - kTaken[c] * share - 0.1f * rim);
     });
     print(bed).copyTo(worn(bed));
     Mend m;
-    m.region = without(disc({300, 420}, 110, size), {bed, Mask(bed.size(), CV_8U, 255)});
+    m.region = without(disc({300, 470}, 130, size), {bed, Mask(bed.size(), CV_8U, 255)});
     m.method = Method::EvenOut;
     paint(where, m.region);
     const Image out = mended(worn, m);
