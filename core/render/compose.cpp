@@ -12,8 +12,7 @@ namespace gq::render {
 struct Composer::Step {
     const series::MendEntry* entry = nullptr;
     mend::Mend mend;  ///< the entry's, less what is shielded
-    Rect read;
-    Region written;
+    Rect read, written;
     std::vector<Region> avoid;
     int round = 0;  ///< mends of one round do not read each other
     std::uint64_t key = 0, content = 0;
@@ -46,7 +45,7 @@ std::vector<Composer::Step> Composer::stepsOf(const series::Frame& frame, float 
                 if (s.mend.region.empty()) continue;
                 s.avoid.push_back(std::move(shield));
             }
-        s.written = mend::footprint(s.mend, size);
+        s.written = mend::footprintBox(s.mend, size);
         for (auto& r : avoided.by(m.id, s.read)) s.avoid.push_back(std::move(r));
         steps.push_back(std::move(s));
     }
@@ -55,7 +54,7 @@ std::vector<Composer::Step> Composer::stepsOf(const series::Frame& frame, float 
         s.content = mend::contentKey(s.mend);
         s.key = mend::patchKey(s.mend, s.avoid);
         for (size_t j = 0; j < i; ++j) {
-            if (!reads(s, steps[j])) continue;
+            if (!reads(s, steps[j], size)) continue;
             s.round = std::max(s.round, steps[j].round + 1);
             s.key = mend::hashBytes(&steps[j].key, sizeof steps[j].key, s.key);
         }
@@ -65,11 +64,13 @@ std::vector<Composer::Step> Composer::stepsOf(const series::Frame& frame, float 
 
 /// Whether a step depends on what an earlier one wrote. A mend that others avoid is read only where
 /// both write, by a source that was placed on it, and by Sift, which looks through all there is.
-bool Composer::reads(const Step& step, const Step& earlier) {
+bool Composer::reads(const Step& step, const Step& earlier, const Size& size) {
     const auto& m = step.mend;
-    const bool all = mend::keepsPicture(earlier.mend.method) || m.method == mend::Method::Sift ||
-                     (m.source && mend::hasSource(m.method));
-    return all ? !(earlier.written.box & step.read).empty() : meets(earlier.written, step.written);
+    if (mend::keepsPicture(earlier.mend.method) || m.method == mend::Method::Sift ||
+        (m.source && mend::hasSource(m.method)))
+        return !(earlier.written & step.read).empty();
+    return !(earlier.written & step.written).empty() &&
+           meets(mend::footprint(earlier.mend, size), mend::footprint(m, size));
 }
 
 /// What step `i` reads: the original with the patches of earlier steps that reach into it.
@@ -78,7 +79,7 @@ Excerpt Composer::seenBy(const std::vector<Step>& steps, size_t i, const Image& 
     Image part;
     for (size_t j = 0; j < i; ++j) {
         // Those that it does not read may be at work just now.
-        if (!reads(steps[i], steps[j]) || !steps[j].patch) continue;
+        if (!reads(steps[i], steps[j], original.size()) || !steps[j].patch) continue;
         if (part.empty()) part = original(read).clone();
         mend::lay(*steps[j].patch, part, read.tl());
     }

@@ -44,7 +44,7 @@ class Composer {
     };
     struct Step;
     static std::vector<Step> stepsOf(const series::Frame& frame, float line, const Size& size);
-    static bool reads(const Step& step, const Step& earlier);
+    static bool reads(const Step& step, const Step& earlier, const Size& size);
     static Excerpt seenBy(const std::vector<Step>& steps, size_t i, const Image& original);
     void giveEarly(std::vector<Step> steps, const Image& original, const Early& early,
                    std::stop_token stop);
