@@ -251,7 +251,7 @@ int main(int argc, char** argv) {
         panAndZoom(w, "pan and zoom at 100 MP of 16 bits with 500 mends");
         w.work().findOn({w.document().now()->frames[0]->id});
         panAndZoom(w, "the same, workers busy");
-        w.jobs().stopNamed();
+        w.jobs().stopShown();
         settle(w);
     }
     if (wanted("board")) board(folder / "board");

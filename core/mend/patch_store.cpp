@@ -2,6 +2,14 @@
 
 namespace gq::mend {
 
+namespace {
+
+size_t bytesOf(const Patch& p) {
+    return p.pixels.total() * p.pixels.elemSize() + p.footprint.total();
+}
+
+}  // namespace
+
 std::uint64_t patchKey(const Mend& mend, const std::vector<Region>& avoid) {
     std::uint64_t key = contentKey(mend);
     for (const auto& r : avoid) {
@@ -19,12 +27,23 @@ PatchPtr PatchStore::find(std::uint64_t key) const {
 
 void PatchStore::keep(std::uint64_t key, PatchPtr patch) {
     const std::lock_guard lock(m_mutex);
-    m_patches[key] = std::move(patch);
+    const size_t bytes = bytesOf(*patch);
+    if (!m_patches.emplace(key, std::move(patch)).second) return;
+    m_order.push_back(key);
+    m_bytes += bytes;
+    while (m_bytes > m_most) {
+        const auto oldest = m_patches.find(m_order.front());
+        m_bytes -= bytesOf(*oldest->second);
+        m_patches.erase(oldest);
+        m_order.pop_front();
+    }
 }
 
 void PatchStore::clear() {
     const std::lock_guard lock(m_mutex);
     m_patches.clear();
+    m_order.clear();
+    m_bytes = 0;
 }
 
 }  // namespace gq::mend

@@ -1,4 +1,6 @@
 #pragma once
+#include <cstdint>
+#include <deque>
 #include <mutex>
 #include <unordered_map>
 
@@ -15,6 +17,9 @@ namespace gq::mend {
 /// Threads: re-entrant.
 class PatchStore {
   public:
+    /// Beyond `most` bytes the oldest are let go.
+    explicit PatchStore(size_t most = SIZE_MAX) : m_most(most) {}
+
     /// Null if there is none.
     [[nodiscard]] PatchPtr find(std::uint64_t key) const;
     void keep(std::uint64_t key, PatchPtr patch);
@@ -23,6 +28,8 @@ class PatchStore {
   private:
     mutable std::mutex m_mutex;
     std::unordered_map<std::uint64_t, PatchPtr> m_patches;
+    std::deque<std::uint64_t> m_order;  ///< oldest first
+    size_t m_most, m_bytes = 0;
 };
 
 }  // namespace gq::mend

@@ -22,12 +22,17 @@ struct Composer::Step {
 
 namespace {
 
+constexpr size_t kSpareBytes = 150'000'000;
+constexpr int kSlowArea = 100 * 100;  ///< of a Rebuild's box, from which a draft is worth it
+
 /// The soft edge must not reach into a shield either.
 int margin(const mend::Mend& m) {
     return m.method == mend::Method::EvenOut ? 0 : int(std::ceil(m.softness));
 }
 
 }  // namespace
+
+Composer::Composer(const mend::PatchStore* made) : m_made(made), m_spare(kSpareBytes) {}
 
 std::vector<Composer::Step> Composer::stepsOf(const series::Frame& frame, float line,
                                               const Size& size) {
@@ -86,16 +91,45 @@ Excerpt Composer::seenBy(const std::vector<Step>& steps, size_t i, const Image& 
     return part.empty() ? Excerpt(original) : Excerpt(part, read.tl(), original.size());
 }
 
+/// The step's patch if it was made before.
+PatchPtr Composer::had(const Step& step) const {
+    {
+        const std::lock_guard lock(m_guard);
+        const auto old = m_kept.find(step.entry->id);
+        if (old != m_kept.end() && old->second.key == step.key) return old->second.patch;
+    }
+    for (const auto* store : {m_made, &m_spare})
+        if (auto made = store ? store->find(step.key) : nullptr) return made;
+    return nullptr;
+}
+
 Result<PatchPtr> Composer::patchOf(const std::vector<Step>& steps, size_t i, const Image& original,
                                    std::stop_token stop) const {
     const Step& s = steps[i];
-    if (const auto old = m_kept.find(s.entry->id); old != m_kept.end() && old->second.key == s.key)
-        return old->second.patch;
-    if (m_made)
-        if (auto made = m_made->find(s.key)) return made;
+    if (auto before = had(s)) return before;
     auto made = mend::makePatch({seenBy(steps, i, original), s.avoid}, s.mend, stop);
     if (!made) return tl::unexpected(made.error());
     return std::make_shared<const mend::Patch>(std::move(*made));
+}
+
+Result<PatchPtr> Composer::trial(const Image& original, const series::Frame& frame, float line,
+                                 series::Id id, std::stop_token stop) {
+    auto steps = stepsOf(frame, line, original.size());
+    const auto own = std::ranges::find(steps, id, [](const Step& s) { return s.entry->id; });
+    if (own == steps.end()) return fail(Error::Kind::BadSetting, "the mend is not laid");
+    const auto last = size_t(own - steps.begin());
+    std::vector<bool> needed(last + 1, false);
+    needed[last] = true;
+    for (size_t i = last; i > 0; --i)
+        for (size_t j = 0; needed[i] && j < i; ++j)
+            needed[j] = needed[j] || reads(steps[i], steps[j], original.size());
+    for (size_t i = 0; i <= last; ++i) {
+        if (!needed[i]) continue;
+        auto patch = patchOf(steps, i, original, stop);
+        if (!patch && i == last) return patch;
+        if (patch) m_spare.keep(steps[i].key, steps[i].patch = std::move(*patch));
+    }
+    return own->patch;
 }
 
 void Composer::giveEarly(std::vector<Step> steps, const Image& original, const Early& early,
@@ -111,9 +145,13 @@ void Composer::giveEarly(std::vector<Step> steps, const Image& original, const E
         steps[i].patch = old->second.patch;
         others = others || old->second.key != steps[i].key;
     }
-    if (edited.size() != 1 || !others) return;
+    if (edited.size() != 1) return;
     Step& own = steps[edited[0]];
-    auto made = mend::makePatch({seenBy(steps, edited[0], original), own.avoid}, own.mend, stop);
+    const bool draft =
+        own.mend.method == mend::Method::Rebuild && own.mend.region.box.area() >= kSlowArea;
+    if ((!others && !draft) || had(own)) return;
+    auto made =
+        mend::makePatch({seenBy(steps, edited[0], original), own.avoid, draft}, own.mend, stop);
     if (!made) return;  // what is wrong is told by the whole
     own.patch = std::make_shared<const mend::Patch>(std::move(*made));
     for (auto& s : steps)
@@ -140,9 +178,14 @@ Composer::Outcome Composer::outcomeOf(const std::vector<Step>& steps, const Imag
     }
     for (const auto& [id, old] : m_kept)
         if (const auto still = kept.find(id);
-            still == kept.end() || still->second.patch != old.patch)
+            still == kept.end() || still->second.patch != old.patch) {
             out.changed.push_back(old.patch->box);
-    m_kept = std::move(kept);
+            if (old.key) m_spare.keep(old.key, old.patch);
+        }
+    {
+        const std::lock_guard lock(m_guard);
+        m_kept = std::move(kept);
+    }
     out.picture = Composition(original, std::move(laid));
     return out;
 }
@@ -171,7 +214,11 @@ Result<Composer::Outcome> Composer::compose(const Image& original, const series:
                 if (progress) progress(double(++done) / double(steps.size()));
             },
             stop);
-        if (!all) return cancelled();
+        if (!all) {
+            for (const auto& s : steps)
+                if (s.patch) m_spare.keep(s.key, s.patch);
+            return cancelled();
+        }
     }
     return outcomeOf(steps, original);
 }

@@ -1,6 +1,7 @@
 #pragma once
 #include <functional>
 #include <map>
+#include <mutex>
 #include <stop_token>
 #include <vector>
 
@@ -13,8 +14,9 @@ namespace gq::render {
 
 /// Lays a frame's mends on its pixels, in order, each reading the earlier ones. Patches are kept
 /// by a key of all they depend on (the mend, what it avoids, the patches it reads), so a changed
-/// mend makes anew only what its footprint or source feeds.
-/// Threads  one call at a time; parallel inside.
+/// mend makes anew only what its footprint or source feeds. Some are kept that are not laid just
+/// now, so that an edit taken back, or a result looked at before, is there at once. Threads
+/// `compose` one call at a time, parallel inside; `trial` and `dropSpare` beside it.
 class Composer {
   public:
     /// What changed between two compositions.
@@ -27,14 +29,22 @@ class Composer {
     using Early = std::function<void(Outcome)>;
 
     /// Patches that another has made for the same original need not be made again.
-    explicit Composer(const mend::PatchStore* made = nullptr) : m_made(made) {}
+    explicit Composer(const mend::PatchStore* made = nullptr);
 
     /// `original` must stay the same between calls. Where one mend was edited and others have to be
-    /// made anew on its account, `early` is given a first view: that mend, on what lay there
-    /// before. Errors: Cancelled.
+    /// made anew on its account, or it is a large Rebuild, `early` is given a first view: that mend
+    /// (of a Rebuild a draft) on what lay there before. Errors: Cancelled; what was made till then
+    /// is made no second time.
     [[nodiscard]] Result<Outcome> compose(const Image& original, const series::Frame& frame,
                                           float line, const Progress& progress = {},
                                           std::stop_token stop = {}, const Early& early = {});
+
+    /// What the patch of mend `id` would be, were `frame` composed.
+    /// Errors: Cancelled; BadSetting if the frame lays no such mend; those of `makePatch`.
+    [[nodiscard]] Result<PatchPtr> trial(const Image& original, const series::Frame& frame,
+                                         float line, series::Id id, std::stop_token stop = {});
+    /// Lets go of patches that are not laid just now.
+    void dropSpare() { m_spare.clear(); }
 
   private:
     struct Kept {
@@ -49,10 +59,13 @@ class Composer {
     void giveEarly(std::vector<Step> steps, const Image& original, const Early& early,
                    std::stop_token stop);
     [[nodiscard]] Outcome outcomeOf(const std::vector<Step>& steps, const Image& original);
+    [[nodiscard]] PatchPtr had(const Step& step) const;
     [[nodiscard]] Result<PatchPtr> patchOf(const std::vector<Step>& steps, size_t i,
                                            const Image& original, std::stop_token stop) const;
     const mend::PatchStore* m_made;
-    std::map<series::Id, Kept> m_kept;
+    std::map<series::Id, Kept> m_kept;  ///< of the last outcome
+    mutable std::mutex m_guard;         ///< of `m_kept`, which `trial` reads
+    mend::PatchStore m_spare;
 };
 
 /// Lays a frame's mends on its pixels for good, in place. Errors: Cancelled, or the first fault of

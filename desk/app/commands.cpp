@@ -106,8 +106,8 @@ void MainWindow::addEditCommands() {
                    [this] { m_document->redo(); });
     m_actions->add("stop", edit, tr("Stop"), "Esc",
                    tr("Stop the running job, or drop the selection"), [this] {
-                       if (m_jobs->busy())
-                           m_jobs->stopNamed();
+                       if (m_jobs->showing())
+                           m_jobs->stopShown();
                        else if (m_bench->dropShape())
                            return;
                        else if (m_bench->tool() != Tool::Look && !mends(m_bench->tool()))

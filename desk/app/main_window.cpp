@@ -272,7 +272,7 @@ void MainWindow::keyReleaseEvent(QKeyEvent* e) {
 }
 
 void MainWindow::closeEvent(QCloseEvent* e) {
-    m_jobs->stopNamed();
+    m_jobs->stopShown();
     QMainWindow::closeEvent(e);
 }
 

@@ -228,7 +228,7 @@ Tray::Tray(DeskDocument& document, GuideWork& guides, BenchView& bench, Jobs& jo
             [this] { emit guideMenu(m_guideButton->mapToGlobal(QPoint(0, 0))); });
     connect(m_findHere, &QPushButton::clicked, this, &Tray::findHere);
     connect(m_findSeries, &QPushButton::clicked, this, &Tray::findSeries);
-    connect(stop, &QPushButton::clicked, &jobs, &Jobs::stopNamed);
+    connect(stop, &QPushButton::clicked, &jobs, &Jobs::stopShown);
     connect(m_size, &ValueSlider::moved, this, [this](int v) { m_bench.setToolSize(float(v)); });
     connect(m_softness, &ValueSlider::moved, this,
             [this](int v) { m_bench.setSoftness(float(v)); });
@@ -295,8 +295,8 @@ void Tray::refresh() {
 }
 
 void Tray::refreshJob() {
-    m_pages->setCurrentIndex(m_jobs.busy() ? 1 : 0);
-    if (!m_jobs.busy()) return;
+    m_pages->setCurrentIndex(m_jobs.showing() ? 1 : 0);
+    if (!m_jobs.showing()) return;
     m_jobName->setText(
         QStringLiteral("%1  %2 %").arg(m_jobs.name()).arg(int(m_jobs.share() * 100)));
     m_jobBar->setValue(int(m_jobs.share() * 1000));

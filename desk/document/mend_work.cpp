@@ -47,6 +47,7 @@ MendWork::MendWork(DeskDocument& document, Pictures& pictures, Work& work, Jobs&
     connect(&m_calm, &QTimer::timeout, this, &MendWork::look);
     const auto soon = [this] {
         m_stop.request_stop();
+        if (m_candidatesOf && m_candidatesOf != choice()) dropCandidates();
         m_calm.start();
     };
     connect(&document, &DeskDocument::selectionChanged, this, soon);
@@ -274,6 +275,7 @@ void MendWork::duplicate() {
 }
 
 void MendWork::look() {
+    if (!m_pictures.settled()) return m_calm.start();
     m_stop.request_stop();
     const auto* m = m_document.selectedMend();
     const auto frame = m_document.current();
@@ -285,6 +287,7 @@ void MendWork::look() {
         emit reported();
         return;
     }
+    drawCandidates();
     if (it->second == m_looked && m_report.mend == m->id) return;
     m_report = {};
     m_looked = it->second;
@@ -407,39 +410,56 @@ void MendWork::another() {
         });
 }
 
+/// The selected Rebuild, less which of its results is chosen. 0 = none is selected.
+std::uint64_t MendWork::choice() const {
+    const auto* m = m_document.selectedMend();
+    if (!m || m->muted || m->mend.method != mend::Method::Rebuild) return 0;
+    auto mend = m->mend;
+    mend.candidate = 0;
+    return mend::hashBytes(&m->id, sizeof m->id, mend::contentKey(mend));
+}
+
+void MendWork::dropCandidates() {
+    m_drawStop.request_stop();
+    m_candidatesOf = 0;
+    m_candidates.clear();
+    emit candidatesDrawn();
+}
+
 void MendWork::drawCandidates() {
     constexpr int kCount = 4;
-    m_drawStop.request_stop();
-    m_candidates.clear();
-    const auto* m = m_document.selectedMend();
-    const auto frame = m_document.current();
-    if (!m || !frame || !m_pictures.frame() || m_pictures.frame()->id != frame->id) return;
+    const auto key = choice();
+    if (!key || key == m_candidatesOf) return;
+    m_candidatesOf = key;
+    const auto take = [this, key](const QImage& drawn) {
+        if (m_candidatesOf != key) return;
+        m_candidates.push_back(drawn);
+        emit candidatesDrawn();
+    };
+    // The composer reads `made`, which has to live as long.
     m_drawStop = m_jobs.run(
         {}, this,
-        [mend = m->mend, id = m->id, frame, line = m_document.line(),
-         original = m_pictures.original()](std::stop_token stop, const Progress&) {
-            const auto avoid = series::Avoided(*frame, line).by(id);
-            std::vector<QImage> out;
-            const Rect box = grown(mend.region.box, 8, original.size());
-            for (int i = 0; i < kCount && !stop.stop_requested(); ++i) {
-                auto one = mend;
-                one.candidate = i;
-                const auto patch = mend::makePatch({original, avoid}, one, stop);
-                if (!patch) break;
-                Image crop = original(box).clone();
-                const Rect in = patch->box & box;
-                patch->pixels(Rect(in.tl() - patch->box.tl(), in.size()))
-                    .copyTo(crop(Rect(in.tl() - box.tl(), in.size())),
-                            patch->footprint(Rect(in.tl() - patch->box.tl(), in.size())));
-                out.push_back(toQImage(narrow(asColour(crop)))
-                                  .scaled(64, 64, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+        [=, made = m_pictures.made(), composer = m_pictures.composer(),
+         original = m_pictures.original(), composed = m_pictures.composed(),
+         m = *m_document.selectedMend(), frame = *m_document.current(), line = m_document.line(),
+         jobs = &m_jobs,
+         self = QPointer<QObject>(this)](std::stop_token stop, const Progress&) mutable {
+            const Rect box = grown(m.mend.region.box, 8, original.size());
+            for (int i = 0; i < kCount; ++i) {
+                for (auto& other : frame.mends)
+                    if (other.id == m.id) other.mend.candidate = i;
+                const auto patch = composer->trial(original, frame, line, m.id, stop);
+                if (!patch) return false;
+                Image crop = composed.part(box).clone();
+                mend::lay(**patch, crop, box.tl());
+                const QImage drawn =
+                    toQImage(narrow(asColour(crop)))
+                        .scaled(64, 64, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+                jobs->post(self, [take, drawn] { take(drawn); });
             }
-            return out;
+            return true;
         },
-        [this](std::vector<QImage> drawn) {
-            m_candidates = std::move(drawn);
-            emit candidatesDrawn();
-        });
+        [](bool) {});
 }
 
 }  // namespace gq::desk

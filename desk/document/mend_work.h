@@ -56,8 +56,7 @@ class MendWork : public QObject {
     };
     [[nodiscard]] const Report& report() const { return m_report; }
     [[nodiscard]] bool settled() const { return !m_calm.isActive(); }
-    /// The first results of the selected Rebuild, drawn in the background.
-    void drawCandidates();
+    /// The first results of the selected Rebuild, as far as they are drawn.
     [[nodiscard]] const std::vector<QImage>& candidates() const { return m_candidates; }
 
   signals:
@@ -66,6 +65,9 @@ class MendWork : public QObject {
 
   private:
     void look();
+    [[nodiscard]] std::uint64_t choice() const;
+    void drawCandidates();
+    void dropCandidates();
     /// Adds what `make` makes of the frame's own picture, unless another frame is shown by then.
     void addMade(const QString& name, const QString& what,
                  std::function<mend::Mend(const Image&)> make);
@@ -76,6 +78,7 @@ class MendWork : public QObject {
     Report m_report;
     render::PatchPtr m_looked;  ///< the patch the report is about
     std::vector<QImage> m_candidates;
+    std::uint64_t m_candidatesOf = 0;  ///< the mend they are results of; 0 = none
     std::stop_source m_stop, m_drawStop;
     QTimer m_calm;  ///< a look is taken once the hand rests
 };

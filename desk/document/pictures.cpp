@@ -51,7 +51,9 @@ void Pictures::load(const series::FramePtr& frame) {
         [frame](std::stop_token stop, const Progress&) -> Result<Loaded> {
             const auto loaded = render::openOriginal(*frame, false, stop);
             if (!loaded) return tl::unexpected(loaded.error());
-            return Loaded{loaded->picture, makePyramid(loaded->picture.pixels)};
+            const auto made = std::make_shared<mend::PatchStore>();
+            return Loaded{loaded->picture, makePyramid(loaded->picture.pixels), made,
+                          std::make_shared<render::Composer>(made.get())};
         },
         [this, id = frame->id](Result<Loaded> loaded) {
             if (m_loadingId != id || !m_loading) return;
@@ -85,10 +87,13 @@ void Pictures::place(const series::FramePtr& frame, const Loaded& loaded) {
     m_before = loaded.before;
     m_after = loaded.before;  // the same pixels until `compose` made a copy to lay mends on
     m_afterIsOwn = false;
+    m_bare = true;
     m_patches.clear();
     m_toShow.clear();
-    m_made = std::make_shared<mend::PatchStore>();
-    m_composer = std::make_shared<render::Composer>(m_made.get());
+    if (m_composer) m_composer->dropSpare();
+    m_made = loaded.made;
+    m_composer = loaded.composer;
+    m_composeStop.request_stop();
     emit replaced();
     compose();
 }
@@ -127,10 +132,10 @@ void Pictures::compose() {
     };
     // The composer reads `made`, which has to live as long.
     m_composeStop = m_jobs.run(
-        {}, this,
-        [=, made = m_made](std::stop_token stop, const Progress&) {
+        tr("Making mends"), this,
+        [=, made = m_made](std::stop_token stop, const Progress& progress) {
             for (auto& level : copy->levels) level = level.clone();
-            return composer->compose(pixels, *frame, line, {}, stop, early);
+            return composer->compose(pixels, *frame, line, progress, stop, early);
         },
         [this, composer, copy](Result<render::Composer::Outcome> out) {
             m_composing = false;
@@ -139,8 +144,18 @@ void Pictures::compose() {
                 m_made->clear();  // the composer keeps what it laid
                 show(std::move(*out));
             }
-            if (std::exchange(m_again, false) || composer != m_composer) compose();
-        });
+            if (std::exchange(m_again, false) || composer != m_composer)
+                compose();
+            else if (!out)
+                tellStopped();
+        },
+        Jobs::Show::Late);
+}
+
+void Pictures::tellStopped() {
+    emit m_document.failed({Error::Kind::Cancelled, "not all of its mends are made",
+                            m_frame->file.filename().string(),
+                            "They are made with the next change. What is delivered has them all."});
 }
 
 void Pictures::takeCopy(const Pyramid& copy) {
@@ -153,7 +168,10 @@ void Pictures::show(render::Composer::Outcome out) {
     m_composed = std::move(out.picture);
     m_patches = std::move(out.patches);
     const bool behind = !m_toShow.empty();
-    m_toShow.insert(m_toShow.end(), out.changed.begin(), out.changed.end());
+    if (std::exchange(m_bare, false))
+        for (const auto& [id, patch] : m_patches) m_toShow.push_back(patch->box);
+    else
+        m_toShow.insert(m_toShow.end(), out.changed.begin(), out.changed.end());
     if (!behind) showSome();
     for (const auto& f : out.faults) emit m_document.failed(f);
 }

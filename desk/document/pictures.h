@@ -33,6 +33,9 @@ class Pictures : public QObject {
     /// need not make them again. Another one for each frame.
     [[nodiscard]] std::shared_ptr<mend::PatchStore> made() const { return m_made; }
 
+    /// What makes the mends of this frame; another one for each.
+    [[nodiscard]] std::shared_ptr<render::Composer> composer() const { return m_composer; }
+
     /// Shows a mend as it would be (while a source is dragged), without an edit. Null = back.
     void preview(std::shared_ptr<const series::Frame> frame);
 
@@ -44,12 +47,15 @@ class Pictures : public QObject {
     struct Loaded {
         Picture original;
         Pyramid before;
+        std::shared_ptr<mend::PatchStore> made;
+        std::shared_ptr<render::Composer> composer;  ///< reads `made`
     };
     void follow();
     void load(const series::FramePtr& frame);
     void keep(std::string id, Loaded loaded);
     void place(const series::FramePtr& frame, const Loaded& loaded);
     void compose();
+    void tellStopped();
     void takeCopy(const Pyramid& copy);
     void show(render::Composer::Outcome out);
     void showSome();
@@ -64,10 +70,11 @@ class Pictures : public QObject {
     std::map<series::Id, render::PatchPtr> m_patches;
     std::vector<Rect> m_toShow;  ///< where `m_after` is behind `m_composed`
     std::shared_ptr<mend::PatchStore> m_made;
-    std::shared_ptr<render::Composer> m_composer;  ///< reads `m_made`
+    std::shared_ptr<render::Composer> m_composer;
     std::stop_source m_loadStop, m_composeStop;
     bool m_loading = false, m_composing = false, m_again = false;
     bool m_afterIsOwn = false;  ///< `m_after` shares nothing with `m_before`
+    bool m_bare = false;        ///< no mend is in `m_after` yet
     bool m_glimpsed = false;    ///< an early view of what is being composed was shown
     std::list<std::pair<std::string, Loaded>> m_recent;  ///< newest first, within a bound of memory
 };

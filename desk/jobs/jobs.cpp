@@ -1,10 +1,13 @@
 #include "desk/jobs/jobs.h"
 
 #include <QCoreApplication>
+#include <QTimer>
+#include <algorithm>
 
 namespace gq::desk {
 
 constexpr int kThreads = 4;
+constexpr int kLate = 300;  ///< ms until a job that shows late does
 
 Jobs::Jobs(QObject* parent) : QObject(parent) {
     for (int i = 0; i < kThreads; ++i)
@@ -63,49 +66,72 @@ void Jobs::takeDelivered() {
     body();
 }
 
-int Jobs::begin(const QString& name, const std::stop_source& stop) {
+int Jobs::begin(const QString& name, Show show, const std::stop_source& stop) {
     const int id = m_next++;
     ++m_running;
     std::erase_if(m_stops, [](const auto& s) { return s.stop_requested(); });
     m_stops.push_back(stop);
     if (!name.isEmpty()) {
-        Active a{id, name, 0, {}, stop};
+        Active a{id, name, show, show == Show::AtOnce, 0, {}, stop};
         a.since.start();
         m_active.push_back(std::move(a));
-        emit changed();
+        if (show == Show::Late)
+            QTimer::singleShot(kLate, this, [this, id] { showLate(id); });
+        else
+            emit changed();
     }
     return id;
+}
+
+void Jobs::showLate(int id) {
+    const auto a = std::ranges::find(m_active, id, &Active::id);
+    if (a == m_active.end()) return;
+    a->shown = true;
+    emit changed();
 }
 
 void Jobs::end(int id) {
     --m_running;
     if (m_running == 0) m_stops.clear();
-    if (std::erase_if(m_active, [&](const auto& a) { return a.id == id; }) > 0) emit changed();
+    const auto a = std::ranges::find(m_active, id, &Active::id);
+    if (a == m_active.end()) return;
+    const bool wasShown = a->shown;
+    m_active.erase(a);
+    if (wasShown) emit changed();
 }
 
 void Jobs::setShare(int id, double share) {
-    for (auto& a : m_active)
-        if (a.id == id) {
-            a.share = share;
-            emit progressed();
-        }
+    const auto a = std::ranges::find(m_active, id, &Active::id);
+    if (a == m_active.end()) return;
+    a->share = share;
+    if (a->shown) emit progressed();
+}
+
+bool Jobs::busy() const {
+    return std::ranges::any_of(m_active, [](const Active& a) { return a.show == Show::AtOnce; });
+}
+
+const Jobs::Active* Jobs::shown() const {
+    const auto last = std::find_if(m_active.rbegin(), m_active.rend(), std::mem_fn(&Active::shown));
+    return last == m_active.rend() ? nullptr : &*last;
 }
 
 QString Jobs::name() const {
-    return m_active.empty() ? QString() : m_active.back().name;
+    return showing() ? shown()->name : QString();
 }
 double Jobs::share() const {
-    return m_active.empty() ? 0 : m_active.back().share;
+    return showing() ? shown()->share : 0;
 }
 
 double Jobs::secondsLeft() const {
-    if (m_active.empty() || m_active.back().share < 0.05) return -1;
-    const auto& a = m_active.back();
-    return double(a.since.elapsed()) / 1000 * (1 - a.share) / a.share;
+    const auto* a = shown();
+    if (!a || a->share < 0.05) return -1;
+    return double(a->since.elapsed()) / 1000 * (1 - a->share) / a->share;
 }
 
-void Jobs::stopNamed() {
-    for (auto& a : m_active) a.stop.request_stop();
+void Jobs::stopShown() {
+    for (auto& a : m_active)
+        if (a.shown) a.stop.request_stop();
 }
 
 }  // namespace gq::desk

@@ -3,6 +3,7 @@
 #include <QObject>
 #include <QPointer>
 #include <QString>
+#include <atomic>
 #include <condition_variable>
 #include <deque>
 #include <functional>
@@ -21,26 +22,32 @@ namespace gq::desk {
 class Jobs : public QObject {
     Q_OBJECT
   public:
+    /// When a named job shows. One that shows late is mostly over before, and keeps no other work
+    /// from being begun.
+    enum class Show { AtOnce, Late };
+
     explicit Jobs(QObject* parent = nullptr);
     ~Jobs() override;  ///< stops all and waits
 
     /// Runs `work(stop, progress)` on a worker and then `done(result)` on the window's thread,
     /// unless `receiver` is gone by then. Returns a way to stop it.
     template <class Work, class Done>
-    std::stop_source run(const QString& name, QObject* receiver, Work work, Done done);
+    std::stop_source run(const QString& name, QObject* receiver, Work work, Done done,
+                         Show show = Show::AtOnce);
 
     /// From a worker: runs `body` on the window's thread, unless `receiver` is gone by then.
     void post(const QPointer<QObject>& receiver, std::function<void()> body);
 
-    [[nodiscard]] bool busy() const { return !m_active.empty(); }  ///< any named job
-    [[nodiscard]] bool idle() const { return m_running == 0; }     ///< no job at all
-    [[nodiscard]] QString name() const;
+    [[nodiscard]] bool busy() const;                            ///< any that shows at once
+    [[nodiscard]] bool idle() const { return m_running == 0; }  ///< no job at all
+    [[nodiscard]] bool showing() const { return shown() != nullptr; }
+    [[nodiscard]] QString name() const;  ///< this and the next two: of the one that shows
     [[nodiscard]] double share() const;
     [[nodiscard]] double secondsLeft() const;  ///< negative = not known yet
-    void stopNamed();
+    void stopShown();
 
   signals:
-    void changed();     ///< a job of a name began or ended
+    void changed();     ///< a job shows, or one that was shown ended
     void progressed();  ///< `share()` is another
 
   private:
@@ -48,11 +55,15 @@ class Jobs : public QObject {
     struct Active {
         int id;
         QString name;
+        Show show;
+        bool shown;
         double share = 0;
         QElapsedTimer since;
         std::stop_source stop;
     };
-    int begin(const QString& name, const std::stop_source& stop);
+    [[nodiscard]] const Active* shown() const;
+    int begin(const QString& name, Show show, const std::stop_source& stop);
+    void showLate(int id);
     void end(int id);
     void setShare(int id, double share);
     void start(Body body, bool background);
@@ -74,13 +85,17 @@ class Jobs : public QObject {
 };
 
 template <class Work, class Done>
-std::stop_source Jobs::run(const QString& name, QObject* receiver, Work work, Done done) {
+std::stop_source Jobs::run(const QString& name, QObject* receiver, Work work, Done done,
+                           Show show) {
     std::stop_source stop;
-    const int id = begin(name, stop);
+    const int id = begin(name, show, stop);
     const QPointer<QObject> target(receiver);
     start(
         [=, this]() mutable {
-            const Progress progress = [this, id](double share) {
+            std::atomic<int> told = 0;
+            const Progress progress = [this, id, &told](double share) {
+                const int thousandths = int(share * 1000);
+                if (told.exchange(thousandths) == thousandths) return;
                 deliver([this, id, share] { setShare(id, share); });
             };
             auto result = std::make_shared<decltype(work(stop.get_token(), progress))>(
@@ -90,7 +105,7 @@ std::stop_source Jobs::run(const QString& name, QObject* receiver, Work work, Do
                 end(id);
             });
         },
-        name.isEmpty());
+        name.isEmpty() || show == Show::Late);
     return stop;
 }
 

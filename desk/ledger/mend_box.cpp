@@ -239,11 +239,6 @@ void MendBox::refresh() {
     m_siftRow->setVisible(m.method == Sift);
     m_toneRow->setVisible(m.method == TouchIn);
     m_candidateRow->setVisible(m.method == Rebuild);
-    if (m.method == Rebuild && m_shown != entry->id) {
-        for (auto* b : m_candidates) b->setIcon({});
-        m_mends.drawCandidates();
-    }
-    m_shown = m.method == Rebuild ? entry->id : 0;
     for (size_t i = 0; i < m_candidates.size(); ++i)
         m_candidates[i]->setProperty("primary", int(i) == m.candidate);
     showReport();

@@ -38,7 +38,6 @@ class MendBox : public QWidget {
     QPushButton *m_tone, *m_mute, *m_fix, *m_more;
     QWidget *m_placedRow, *m_siftRow, *m_toneRow, *m_candidateRow;
     std::array<QPushButton*, 4> m_candidates{};
-    series::Id m_shown = 0;
 };
 
 }  // namespace gq::desk

@@ -70,10 +70,40 @@ TEST(Jobs, ANamedOneTellsHowFarItIsAndStops) {
     EXPECT_EQ(jobs.name(), "Counting");
     QTRY_COMPARE_WITH_TIMEOUT(jobs.share(), 0.25, 5000);
     EXPECT_GE(jobs.secondsLeft(), 0);
-    jobs.stopNamed();
+    jobs.stopShown();
     finish(jobs);
     EXPECT_TRUE(done);
     EXPECT_FALSE(jobs.busy());
+}
+
+TEST(Jobs, OneThatShowsLateKeepsNothingFromBeingBegun) {
+    Jobs jobs;
+    std::atomic<bool> goOn = false;
+    bool told = false;
+    const auto work = [&](std::stop_token stop, const Progress&) {
+        while (!goOn && !stop.stop_requested()) QThread::msleep(2);
+        return stop.stop_requested();
+    };
+    jobs.run(
+        QStringLiteral("Short"), &jobs, work, [](bool) {}, Jobs::Show::Late);
+    EXPECT_FALSE(jobs.showing());
+    goOn = true;
+    finish(jobs);
+    goOn = false;
+    bool stopped = false;
+    QObject::connect(&jobs, &Jobs::changed, &jobs, [&] { told = true; });
+    jobs.run(
+        QStringLiteral("Long"), &jobs, work, [&](bool was) { stopped = was; }, Jobs::Show::Late);
+    EXPECT_FALSE(jobs.showing());
+    EXPECT_FALSE(told);
+    QTRY_VERIFY_WITH_TIMEOUT(jobs.showing(), 5000);
+    EXPECT_TRUE(told);
+    EXPECT_EQ(jobs.name(), "Long");
+    EXPECT_FALSE(jobs.busy());
+    jobs.stopShown();
+    finish(jobs);
+    EXPECT_TRUE(stopped);
+    EXPECT_FALSE(jobs.showing());
 }
 
 TEST(Jobs, TellNothingToAReceiverThatIsGone) {

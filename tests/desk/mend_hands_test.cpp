@@ -118,6 +118,39 @@ TEST_F(MendHands, ResultsOfARebuildAreShownToChooseFrom) {
     EXPECT_EQ(last().candidate, 2);
     press(w(), Qt::Key_N);
     EXPECT_EQ(last().candidate, 3);
+    const QImage drawn = buttons[0]->icon().pixmap(64, 64).toImage();
+    press(w(), Qt::Key_BracketRight);
+    EXPECT_FALSE(buttons[0]->icon().isNull());
+    EXPECT_NE(buttons[0]->icon().pixmap(64, 64).toImage(), drawn) << "of the larger outline";
+}
+
+TEST_F(MendHands, AMendThatTakesLongTellsSoAndIsStopped) {
+    press(w(), Qt::Key_O);
+    for (const PointF at : {PointF(60, 60), {760, 60}, {760, 460}, {60, 460}})
+        QTest::mouseClick(&bench(), Qt::LeftButton, {}, onBench(w(), at));
+    QTest::mouseDClick(&bench(), Qt::LeftButton, {}, onBench(w(), {60, 460}));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return w().jobs().showing(); }, 20000));
+    EXPECT_EQ(w().jobs().name(), "Making mends");
+    EXPECT_FALSE(w().jobs().busy()) << "other work may begin meanwhile";
+    QTest::keyClick(&w(), Qt::Key_Escape);
+    settle(w());
+    EXPECT_TRUE(w().notice().contains("not all of its mends are made"));
+    touch({600, 720}, 12);
+    EXPECT_TRUE(gq::testkit::equal(testkit::shown(w()),
+                                   *render::composed(w().pictures().original(), *frame(), 0.5f)))
+        << "made with the next change";
+}
+
+TEST_F(MendHands, WhatIsMadeOfAFrameIsKeptForComingBack) {
+    touch(kBlot, 60);
+    const auto made = w().pictures().patches();
+    ASSERT_EQ(made.size(), 1u);
+    const Image mended = w().pictures().after().levels.front().clone();
+    press(w(), Qt::Key_PageDown);
+    EXPECT_TRUE(w().pictures().patches().empty());
+    press(w(), Qt::Key_PageUp);
+    EXPECT_EQ(w().pictures().patches(), made);
+    EXPECT_TRUE(gq::testkit::equal(w().pictures().after().levels.front(), mended));
 }
 
 TEST_F(MendHands, APathWithShiftIsTheGuideOfARebuild) {

@@ -97,6 +97,53 @@ TEST(Composer, ShowsAnEditedMendBeforeItsNeighboursAreMadeAnew) {
     EXPECT_TRUE(early.empty()) << "no neighbour has to be made anew";
 }
 
+TEST(Composer, ShowsADraftOfALargeRebuildBeforeTheWhole) {
+    const Image pixels = testkit::grass(kSize);
+    series::Frame f = withDiscs({});
+    f.mends.push_back({1, {disc({300, 200}, 70, kSize), mend::Method::Rebuild}, 0, false});
+    Composer composer;
+    std::vector<PatchPtr> early;
+    const auto whole = composer.compose(pixels, f, 0.5f, {}, {}, [&](Composer::Outcome out) {
+        early.push_back(out.patches.at(1));
+    });
+    ASSERT_TRUE(whole);
+    ASSERT_EQ(early.size(), 1u);
+    EXPECT_EQ(early[0]->box, whole->patches.at(1)->box);
+    EXPECT_FALSE(testkit::equal(early[0]->pixels, whole->patches.at(1)->pixels));
+    EXPECT_TRUE(
+        testkit::equal(whole->picture.part(Rect({0, 0}, kSize)), *composed(pixels, f, 0.5f)));
+}
+
+TEST(Composer, AnEditTakenBackMakesNothingAnew) {
+    const Image pixels = testkit::grass(kSize);
+    Composer composer;
+    const series::Frame f = withDiscs({{60, 60}, {300, 200}});
+    series::Frame edited = f;
+    edited.mends[0].mend.strength = 0.4f;
+    const auto before = composer.compose(pixels, f, 0.5f);
+    ASSERT_TRUE(before && composer.compose(pixels, edited, 0.5f));
+    EXPECT_EQ(composer.compose(pixels, f, 0.5f)->patches, before->patches);
+}
+
+TEST(Composer, ATrialIsThePatchThatTheFrameWouldLay) {
+    const Image pixels = testkit::grass(kSize);
+    Composer composer;
+    const series::Frame f = withDiscs({{60, 60}, {300, 200}, {312, 206}});
+    ASSERT_TRUE(composer.compose(pixels, f, 0.5f));
+    series::Frame edited = f;
+    edited.mends[1].mend.strength = 0.4f;
+    const auto second = composer.trial(pixels, edited, 0.5f, 2),
+               third = composer.trial(pixels, edited, 0.5f, 3);
+    ASSERT_TRUE(second && third);
+    const auto after = composer.compose(pixels, edited, 0.5f);
+    EXPECT_EQ(after->patches.at(2), *second) << "the same patch, not an equal one";
+    EXPECT_EQ(after->patches.at(3), *third);
+    EXPECT_TRUE(
+        testkit::equal(after->picture.part(Rect({0, 0}, kSize)), *composed(pixels, edited, 0.5f)));
+    edited.mends[1].muted = true;
+    EXPECT_FALSE(composer.trial(pixels, edited, 0.5f, 2));
+}
+
 TEST(Composer, TakesAMutedMendOut) {
     const Image pixels = testkit::grass(kSize);
     series::Frame f = withDiscs({{100, 100}});
