@@ -13,6 +13,9 @@ namespace gq::series {
 namespace fs = std::filesystem;
 namespace {
 
+/// Less is what programs put for a resolution that is not known.
+constexpr double kLeastPixelsPerInch = 100;
+
 template <class List>
 auto* byId(const List& list, Id id) {
     const auto it =
@@ -153,7 +156,10 @@ Result<Frame> makeFrame(const fs::path& file, const std::string& id, std::vector
     frame.camera = info->camera;
     frame.taken = info->taken;
     frame.aperture = info->aperture;
-    frame.pixelsPerMm = info->camera.empty() ? info->pixelsPerInch / 25.4 : 0;
+    // A camera's is of no original, and what programs put for one that is not known is of none.
+    const bool scanned = info->aperture == 0 && info->exposureTime == 0;
+    if (scanned && info->pixelsPerInch >= kLeastPixelsPerInch)
+        frame.pixelsPerMm = info->pixelsPerInch / 25.4;
     return frame;
 }
 

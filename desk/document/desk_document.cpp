@@ -8,6 +8,7 @@
 #include <QStandardPaths>
 
 #include "core/files/folder_scan.h"
+#include "core/series/told_origin.h"
 
 namespace gq::desk {
 namespace fs = std::filesystem;
@@ -76,6 +77,7 @@ Result<DeskDocument::Opening> DeskDocument::load(const std::vector<fs::path>& pa
                                           "there is no picture in this folder", first.string(),
                                           "Choose a folder with JPEG, PNG, TIFF or raw files."))
                    : Result<Opening>(tl::unexpected(out.faults.front()));
+    made.plan.origin = series::toldOrigin(made.frames).value_or(made.plan.origin);
     if (auto ok = series::saveSeries(out.folder, made); !ok) return tl::unexpected(ok.error());
     out.history.emplace(std::move(made));
     return out;

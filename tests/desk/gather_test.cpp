@@ -111,6 +111,21 @@ TEST(Gather, SuggestsTheSmoothFrameAndTakesTheSuggestion) {
     EXPECT_EQ(w->document().now()->reference, w->document().now()->frames[1]->id);
 }
 
+TEST(Gather, TakesTheOriginThatTheFilesTell) {
+    namespace fs = std::filesystem;
+    using find::Origin;
+    for (const auto& [file, origin] : {std::pair{"cloud-watch/CW-001.jpg", Origin::Sensor},
+                                       {"roll-7/R7-01.tif", Origin::Negative},
+                                       {"keepers-album/KA-01.tif", Origin::Print}}) {
+        const fs::path from = gq::testkit::demoFolder() / file;
+        if (!fs::exists(from)) GTEST_SKIP() << "set GQ_DEMO to the rendered demo (./dev test does)";
+        gq::testkit::Scratch dir;
+        fs::copy(from, dir.path());
+        const auto w = testkit::windowOn(dir.path());
+        EXPECT_EQ(w->document().now()->plan.origin, origin) << file;
+    }
+}
+
 TEST(Gather, NamesEveryFileThatIsLeftOutOrReadInPart) {
     gq::testkit::Scratch dir;
     std::filesystem::create_directories(dir / "a");

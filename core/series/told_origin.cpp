@@ -1,0 +1,79 @@
+#include "core/series/told_origin.h"
+
+#include <algorithm>
+#include <array>
+#include <opencv2/imgproc.hpp>
+
+#include "core/files/folder_scan.h"
+#include "core/files/picture_reader.h"
+#include "core/film/film_base.h"
+
+namespace gq::series {
+
+using find::Origin;
+
+namespace {
+
+constexpr double kPerMm = 1 / 25.4;  // of pixels per inch
+constexpr double kFilmPixels = 1000 * kPerMm;
+constexpr double kFilmSide = 75;  ///< mm, the long side of roll film at most
+constexpr double kSheetPixels = 2000 * kPerMm;
+constexpr double kSheetSide = 130;  ///< mm, sheet film of 4 x 5 inches
+constexpr double kPrintPixels = 200 * kPerMm;
+constexpr double kPrintSide = 460;  ///< mm, a flatbed of A3
+/// What programs write into exported JPEGs of any camera.
+constexpr double kExportPixels = 350 * kPerMm;
+constexpr double kColour = 3;  ///< of 255, mean difference of channels
+constexpr int kSide = 512;
+
+bool isJpeg(const std::filesystem::path& file) {
+    std::string s = file.extension().string();
+    std::ranges::transform(s, s.begin(), [](unsigned char c) { return char(std::tolower(c)); });
+    return s == ".jpg" || s == ".jpeg";
+}
+
+enum class Source { Untold, Camera, Film, Print };
+
+Source sourceOf(const Frame& frame) {
+    if (frame.aperture > 0 || files::looksRaw(frame.file)) return Source::Camera;
+    const double pixels = frame.pixelsPerMm;
+    if (pixels <= 0) return Source::Untold;
+    const Size s = frame.geometry.stored;
+    const double side = std::max(s.width, s.height) / pixels;
+    if ((pixels >= kFilmPixels && side <= kFilmSide) ||
+        (pixels >= kSheetPixels && side <= kSheetSide))
+        return Source::Film;
+    const double least = isJpeg(frame.file) ? kExportPixels : kPrintPixels;
+    return pixels >= least && side <= kPrintSide ? Source::Print : Source::Untold;
+}
+
+bool isNegative(const Frame& frame) {
+    const auto small = files::readThumbnail(frame.file, kSide);
+    if (!small) return true;
+    std::array<cv::Mat, 3> channels;
+    cv::split(*small, channels.data());
+    cv::Mat apart;
+    cv::absdiff(channels[0], channels[2], apart);
+    if (cv::mean(apart)[0] < kColour) return true;
+    Image scan;
+    small->convertTo(scan, CV_16U, 257);
+    const auto base = film::findBase(scan);
+    return base && base->masked();
+}
+
+}  // namespace
+
+std::optional<Origin> toldOrigin(const std::vector<FramePtr>& frames) {
+    std::array<int, 4> count{};
+    for (const auto& f : frames) ++count[size_t(sourceOf(*f))];
+    const auto most = std::max_element(count.begin(), count.end());
+    const auto source = Source(most - count.begin());
+    if (frames.empty() || source == Source::Untold) return std::nullopt;
+    if (source == Source::Camera) return Origin::Sensor;
+    if (source == Source::Print) return Origin::Print;
+    const auto film = std::ranges::find_if(
+        frames, [](const FramePtr& f) { return sourceOf(*f) == Source::Film; });
+    return isNegative(**film) ? Origin::Negative : Origin::Positive;
+}
+
+}  // namespace gq::series

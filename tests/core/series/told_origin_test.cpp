@@ -1,0 +1,58 @@
+#include "core/series/told_origin.h"
+
+#include <gtest/gtest.h>
+
+#include "core/files/picture_writer.h"
+#include "tests/testkit/pictures.h"
+#include "tests/testkit/scratch.h"
+
+namespace gq::series {
+namespace {
+
+using find::Origin;
+
+FramePtr scan(const std::string& file, Size size, double pixelsPerInch, double aperture = 0) {
+    auto f = testkit::frameOf("f", size);
+    f.file = file;
+    f.pixelsPerMm = pixelsPerInch / 25.4;
+    f.aperture = aperture;
+    return std::make_shared<const Frame>(std::move(f));
+}
+
+TEST(ToldOrigin, IsThatOfMostFrames) {
+    const auto camera = scan("a.jpg", {6000, 4000}, 0, 8), print = scan("a.tif", {4961, 3508}, 600),
+               untold = scan("b.jpg", {3000, 2000}, 0);
+    EXPECT_EQ(toldOrigin({camera}), Origin::Sensor);
+    EXPECT_EQ(toldOrigin({scan("a.dng", {6000, 4000}, 0)}), Origin::Sensor);
+    EXPECT_EQ(toldOrigin({print, camera, print}), Origin::Print);
+    EXPECT_EQ(toldOrigin({untold}), std::nullopt);
+    EXPECT_EQ(toldOrigin({}), std::nullopt);
+}
+
+TEST(ToldOrigin, OfAScanIsToldByTheSizeOfTheOriginal) {
+    EXPECT_EQ(toldOrigin({scan("a.tif", {2480, 3508}, 300)}), Origin::Print) << "A4";
+    EXPECT_EQ(toldOrigin({scan("a.tif", {24000, 16000}, 300)}), std::nullopt) << "two metres";
+    EXPECT_EQ(toldOrigin({scan("a.jpg", {3000, 2000}, 300)}), std::nullopt) << "an exported JPEG";
+    EXPECT_EQ(toldOrigin({scan("a.jpg", {6000, 4000}, 600)}), Origin::Print);
+}
+
+TEST(ToldOrigin, OfFilmIsToldByItsBase) {
+    testkit::Scratch dir;
+    const Size size(600, 400);
+    Image slide = testkit::sky(size), orange = testkit::sky(size);
+    cv::multiply(orange, cv::Scalar(1, 0.55, 0.3), orange);
+    cv::multiply(slide, cv::Scalar(0.7, 0.8, 1), slide);
+    slide({100, 100, 200, 100}) = cv::Scalar::all(64000);
+    Image grey;
+    cv::extractChannel(orange, grey, 0);
+    const auto film = [&](const char* name, const Image& pixels) {
+        testkit::write(dir / name, pixels, 16);
+        return toldOrigin({scan((dir / name).string(), size, 2400)});
+    };
+    EXPECT_EQ(film("orange.tif", orange), Origin::Negative);
+    EXPECT_EQ(film("grey.tif", grey), Origin::Negative);
+    EXPECT_EQ(film("slide.tif", slide), Origin::Positive);
+}
+
+}  // namespace
+}  // namespace gq::series
