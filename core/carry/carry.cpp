@@ -110,16 +110,16 @@ bool isSeen(const Image& pixels, const Landing& l, const Frame& reference) {
 }
 
 /// Of a mend that lies in the frame already, by what it would give.
-Verdict judged(const Image& pixels, const Landing& l, const std::vector<Region>& avoid,
+Verdict judged(const Image& pixels, const Landing& l, const series::Avoided::Laid& laid,
                mend::PatchStore* made, std::stop_token stop) {
-    auto patch = mend::makePatch({pixels, avoid}, l.mend, stop);
+    auto patch = mend::makePatch({pixels, laid.avoid}, laid.mend, stop);
     if (!patch) return Verdict::NeedsLook;
     float change = patch->change;
     if (l.expected && !l.own.empty())  // what changes is the blemish; its mend may be much larger
         change *= float(cv::countNonZero(patch->footprint)) / float(l.own.area());
     const bool harms = patch->misfit > kHarm * change;
     if (made && !harms)
-        made->keep(mend::patchKey(l.mend, avoid),
+        made->keep(mend::patchKey(laid.mend, laid.avoid),
                    std::make_shared<const mend::Patch>(std::move(*patch)));
     return harms ? Verdict::NeedsLook : Verdict::Mended;
 }
@@ -178,8 +178,8 @@ Result<Frame> pinned(const Image& pixels, const Frame& reference, float line,
         [&](int i) {
             auto& m = out.mends[size_t(i)];
             if (m.muted || !mend::hasSource(m.mend.method) || m.mend.source || m.mend.lent) return;
-            const auto avoid = avoided.by(m.id);
-            const auto patch = mend::makePatch({pixels, avoid}, m.mend, stop);
+            const auto [laid, avoid] = avoided.laid(m.id, m.mend);
+            const auto patch = mend::makePatch({pixels, avoid}, laid, stop);
             if (patch && inside(patch->box + patch->source, pixels.size()) &&
                 patch->source != Point())
                 m.mend.source = patch->source;
@@ -215,6 +215,10 @@ Result<Frame> carryTo(const Image& pixels, const Frame& from, const Frame& to,
             l.verdict = Verdict::Mended;
             return;
         }
+        if (series::unshielded(l.mend, out).region.empty()) {
+            l.verdict = Verdict::NotVisible;
+            return;
+        }
         const Shadow* shadow = shadowOf(*l.from, shadows);
         if (shadow) unshade(pixels, target, *shadow, l);
         if (!l.verdict && (shadow || !l.line) && !isSeen(pixels, l, reference))
@@ -229,8 +233,7 @@ Result<Frame> carryTo(const Image& pixels, const Frame& from, const Frame& to,
     const series::Avoided avoided(out, line);
     const auto judge = [&](Landing& l) {
         if (l.verdict) return;
-        const auto avoid = avoided.by(l.id, mend::readBox(l.mend, pixels.size()));
-        l.verdict = judged(pixels, l, avoid, made, stop);
+        l.verdict = judged(pixels, l, avoided.laid(l.id, l.mend), made, stop);
     };
     std::vector<Landing*> largestFirst;  // so that no thread is left with a long one at the end
     for (auto& l : landings) largestFirst.push_back(&l);

@@ -3,6 +3,7 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
+#include "core/carry/carry_guides.h"
 #include "core/carry/sheet.h"
 
 namespace gq::carry {
@@ -48,6 +49,7 @@ Result<RawPair> laidOnOther(const Frame& frame, Frame other) {
     if (from.geometry.sensorSize() != out.frame.geometry.sensorSize())
         return fail(Error::Kind::Refused, "the raw file has another shape than the picture",
                     out.frame.file.string(), "Gather it as a frame of its own.");
+    out.frame.guides = carriedGuides(from, out.frame);
     const bool same = from.geometry.stored == out.frame.geometry.stored;
     for (auto m : frame.mends) {
         if (m.mend.shade) out.shadows[m.id] = onSensor(*m.mend.shade, from);

@@ -3,16 +3,16 @@
 
 namespace gq::carry {
 
-/// The raw file of a frame's pair as a frame of its own, with the pair's mends where they fall on
-/// it.
+/// The raw file of a frame's pair as a frame of its own, with the pair's mends and guides where
+/// they fall on it.
 struct RawPair {
     series::Frame frame;
     Shadows shadows;  ///< what the picture's mends divide out, to be fitted to the raw file's own
                       ///< tones (`unshaded`): a camera's picture has a tone curve
 };
 
-/// The frame's mends as they fall on `other`, another picture of the same exposure: its raw file,
-/// or the developed picture inside that. Errors: Refused (another shape).
+/// The frame's mends and guides as they fall on `other`, another picture of the same exposure: its
+/// raw file, or the developed picture inside that. Errors: Refused (another shape).
 [[nodiscard]] Result<RawPair> laidOnOther(const series::Frame& frame, series::Frame other);
 
 /// Errors: NotFound when the frame has no pair, Refused (another shape), those of `makeFrame`.

@@ -119,12 +119,9 @@ int firstLine(int first, int step, int count, HoldsPicture holds) {
 
 }  // namespace
 
-bool FilmBase::masked() const {
-    return light[0] > 1.25f * light[1] && light[1] > 1.15f * light[2];
-}
-
 bool FilmBase::tellsNegative() const {
-    return bare && (rim > 0.95f || (masked() && rim > 0.5f));
+    const bool masked = light[0] > 1.25f * light[1] && light[1] > 1.15f * light[2];
+    return bare && (rim > 0.95f || (masked && rim > 0.5f));
 }
 
 std::optional<FilmBase> findBase(const Image& pixels) {

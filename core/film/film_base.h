@@ -12,7 +12,6 @@ struct FilmBase {
     bool bare = false;  ///< read from bare film; otherwise from the thinnest places of the picture
     float rim = 0;      ///< 0..1 of the scan's outline that is bare film
 
-    [[nodiscard]] bool masked() const;  ///< orange, as the base of colour negatives is
     /// Whether this looks like a negative as scanned: bare film all around it, or bare film of a
     /// masked (orange) stock along half of its outline.
     [[nodiscard]] bool tellsNegative() const;

@@ -14,6 +14,20 @@ Mask laidOver(const Mask& mask, const Size& level) {
     return out;
 }
 
+/// Where a mask over a picture of size `frame` is over half, inside a box of that.
+Region markedIn(const Mask& mask, const Rect& box, const Size& frame) {
+    if (mask.empty()) return {};
+    const double sx = double(mask.cols) / frame.width, sy = double(mask.rows) / frame.height;
+    Mask out(box.size(), CV_8U);
+    for (int y = 0; y < box.height; ++y) {
+        const auto* row = mask.ptr<uchar>(std::min(int((box.y + y) * sy), mask.rows - 1));
+        for (int x = 0; x < box.width; ++x)
+            out.at<uchar>(y, x) =
+                row[std::min(int((box.x + x) * sx), mask.cols - 1)] > 127 ? 255 : 0;
+    }
+    return regionOf(out, box.tl());
+}
+
 }  // namespace
 
 ImageF Guides::easing(const Size& level) const {
@@ -35,16 +49,11 @@ ImageF Guides::easing(const Size& level) const {
 }
 
 Region Guides::shieldedIn(const Rect& box, const Size& frame) const {
-    if (shield.empty()) return {};
-    const double sx = double(shield.cols) / frame.width, sy = double(shield.rows) / frame.height;
-    Mask out(box.size(), CV_8U);
-    for (int y = 0; y < box.height; ++y) {
-        const auto* row = shield.ptr<uchar>(std::min(int((box.y + y) * sy), shield.rows - 1));
-        for (int x = 0; x < box.width; ++x)
-            out.at<uchar>(y, x) =
-                row[std::min(int((box.x + x) * sx), shield.cols - 1)] > 127 ? 255 : 0;
-    }
-    return regionOf(out, box.tl());
+    return markedIn(shield, box, frame);
+}
+
+Region Guides::boundedIn(const Rect& box, const Size& frame) const {
+    return markedIn(bounds, box, frame);
 }
 
 namespace {

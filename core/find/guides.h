@@ -26,6 +26,8 @@ struct Guides {
     [[nodiscard]] ImageF easing(const Size& level) const;
     /// The shielded pixels of a box of a picture of size `frame`.
     [[nodiscard]] Region shieldedIn(const Rect& box, const Size& frame) const;
+    /// The pixels of a box within the bounds; empty where none are painted.
+    [[nodiscard]] Region boundedIn(const Rect& box, const Size& frame) const;
 };
 
 /// What of a region is open to finding by the whole picture's `easing`; all of it where that is

@@ -112,6 +112,10 @@ std::uint64_t contentKey(const Mend& m) {
         add(key, line.size());
         for (const PointF& p : line) add(key, p.x), add(key, p.y);
     }
+    if (!m.within.empty()) {
+        key = hashBytes(&m.within.box, sizeof m.within.box, key);
+        key = hashBytes(m.within.mask.data, m.within.mask.total(), key);
+    }
     if (m.shade) {
         add(key, m.shade->box.x), add(key, m.shade->box.y);
         key = hashBytes(m.shade->logShare.data, m.shade->logShare.total() * sizeof(float), key);

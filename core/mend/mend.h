@@ -70,6 +70,8 @@ struct Mend {
     std::array<float, 3> tone{0.5f, 0.5f, 0.5f};  ///< Touch-in's colour, 0..1
     Sifting sifting;                              ///< Sift's
     std::vector<std::vector<PointF>> guides;      ///< Rebuild: lines an edge continues along
+    Region within;  ///< Rebuild: copied from here alone, as the frame's bounds say when it is laid;
+                    ///< empty = from anywhere
     LentPixelsPtr lent;   ///< Heal, Clone: taken instead of a source in this frame; null = none
     KnownShadePtr shade;  ///< Unshade: what is divided out; null = measured in this frame
 };

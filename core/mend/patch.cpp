@@ -119,7 +119,9 @@ struct Work {
     }
     [[nodiscard]] Mask mask(const Region& region) const {
         Mask out(read.size(), CV_8U, cv::Scalar(0));
-        region.mask.copyTo(out(Rect(region.box.tl() - read.tl(), region.box.size())));
+        const Rect in = region.box & read;
+        if (in.empty()) return out;
+        region.mask(in - region.box.tl()).copyTo(out(in - read.tl()));
         return out;
     }
     [[nodiscard]] Patch patch(const Window& w, const HealReport& report) const {
@@ -251,6 +253,7 @@ Result<Patch> rebuilt(const Work& work, std::stop_token stop) {
     Window w = work.window(work.whole);
     RebuildSettings settings{.seed = work.mend.candidate,
                              .draftLevels = work.setting.draft ? 2 : 0};
+    if (!work.mend.within.empty()) settings.within = work.mask(work.mend.within);
     for (auto line : work.mend.guides) {
         for (auto& p : line) p -= PointF(work.read.tl());
         settings.guides.push_back(std::move(line));

@@ -19,7 +19,8 @@ constexpr float kAstray = 0.7f;  ///< px; matches along a guide stay so near the
 PatchMatch::PatchMatch(const Level& level, std::uint32_t seed) : m_level(level), m_seed(seed) {
     const Size size = level.hole.size();
     const Mask patch = Mask::ones(2 * kHalf + 1, 2 * kHalf + 1, CV_8U);
-    cv::dilate(level.hole | level.forbidden, m_bad, patch);
+    const Mask unknown = level.hole | level.forbidden;
+    cv::dilate(level.barred.empty() ? unknown : Mask(unknown | level.barred), m_bad, patch);
     cv::dilate(level.hole, m_inTargets, patch);
     for (Mask* m : {&m_bad, &m_inTargets}) {
         const uchar edge = m == &m_bad ? 255 : 0;

@@ -12,6 +12,7 @@ struct Level {
     cv::Mat values;  ///< CV_32FC4: red, green, blue, steepness
     Mask hole;       ///< to be filled
     Mask forbidden;  ///< never copied from, besides the hole
+    Mask barred;     ///< known, but not copied from either; empty = none
     Mask guide;      ///< number of the guide line near here, 0 = none
     ImageF beside;   ///< distance from that line, px, negative to its left; 0 without one
     [[nodiscard]] const Vec4& at(int x, int y) const {

@@ -27,10 +27,13 @@ PatchPtr PatchStore::find(std::uint64_t key) const {
 
 void PatchStore::keep(std::uint64_t key, PatchPtr patch) {
     const std::lock_guard lock(m_mutex);
-    const size_t bytes = bytesOf(*patch);
-    if (!m_patches.emplace(key, std::move(patch)).second) return;
-    m_order.push_back(key);
-    m_bytes += bytes;
+    auto& place = m_patches[key];
+    if (place)
+        m_bytes -= bytesOf(*place);
+    else
+        m_order.push_back(key);
+    m_bytes += bytesOf(*patch);
+    place = std::move(patch);
     while (m_bytes > m_most) {
         const auto oldest = m_patches.find(m_order.front());
         m_bytes -= bytesOf(*oldest->second);

@@ -57,6 +57,7 @@ Level halved(const Level& level) {
     cv::divide(values, cv::max(weights, 1e-4f), out.values);
     out.hole = reducedMask(level.hole, size, 0.25);
     out.forbidden = reducedMask(level.forbidden, size, 0.25) & ~out.hole;
+    if (!level.barred.empty()) out.barred = reducedMask(level.barred, size, 0.25);
     cv::resize(level.guide, out.guide, size, 0, 0, cv::INTER_NEAREST);
     cv::resize(level.beside, out.beside, size, 0, 0, cv::INTER_NEAREST);
     out.beside *= 0.5;
@@ -140,6 +141,7 @@ Level topOf(const Window& w, const std::vector<Point>& hole, const RebuildSettin
     for (const Point& p : hole) out.hole.at<uchar>(p) = 255;
     Mask forbidden(size, CV_8U, const_cast<uchar*>(w.forbiddenData()));
     out.forbidden = (forbidden > 0) & ~out.hole;
+    if (!s.within.empty()) out.barred = ~s.within;
     out.guide = Mask(size, CV_8U, cv::Scalar(0));
     out.beside = ImageF(size, CV_32F, cv::Scalar(0));
     out.values = values;
@@ -152,6 +154,7 @@ Level topOf(const Window& w, const std::vector<Point>& hole, const RebuildSettin
     pad(out.hole, cv::BORDER_REPLICATE, 0);
     pad(out.forbidden, cv::BORDER_CONSTANT, 255);
     out.forbidden &= ~out.hole;
+    if (!out.barred.empty()) pad(out.barred, cv::BORDER_REPLICATE, 0);
     pad(out.guide, cv::BORDER_REPLICATE, 0);
     pad(out.beside, cv::BORDER_REPLICATE, 0);
     return out;
@@ -196,8 +199,9 @@ Status rebuild(Window& w, const std::vector<Point>& hole, const RebuildSettings&
         PatchMatch match(level, std::uint32_t(s.seed) * 31 + 7);
         if (!match.possible()) {
             if (i > 0) continue;
-            return fail(Error::Kind::BadSetting, "nothing around the area can be copied from", {},
-                        "Make the area smaller, or take back shields and findings near it.");
+            return fail(
+                Error::Kind::BadSetting, "nothing around the area can be copied from", {},
+                "Make the area smaller, or take back shields, bounds and findings near it.");
         }
         match.start(matches);
         cv::Mat depth;

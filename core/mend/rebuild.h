@@ -9,7 +9,8 @@ namespace gq::mend {
 struct RebuildSettings {
     int seed = 0;                             ///< another seed, another result; from 0
     std::vector<std::vector<PointF>> guides;  ///< window coordinates; an edge follows them
-    int draftLevels = 0;                      ///< finest levels left out: 2 = a quick preview
+    Mask within;  ///< window coordinates; patches are copied from here alone. Empty = from anywhere
+    int draftLevels = 0;  ///< finest levels left out: 2 = a quick preview
 };
 
 /// Completes a hole from patches of what is known, coarse to fine.

@@ -25,11 +25,6 @@ namespace {
 constexpr size_t kSpareBytes = 150'000'000;
 constexpr int kSlowArea = 100 * 100;  ///< of a Rebuild's box, from which a draft is worth it
 
-/// The soft edge must not reach into a shield either.
-int margin(const mend::Mend& m) {
-    return m.method == mend::Method::EvenOut ? 0 : int(std::ceil(m.softness));
-}
-
 }  // namespace
 
 Composer::Composer(const mend::PatchStore* made) : m_made(made), m_spare(kSpareBytes) {}
@@ -40,18 +35,14 @@ std::vector<Composer::Step> Composer::stepsOf(const series::Frame& frame, float 
     const series::Avoided avoided(frame, line);
     for (const auto& m : frame.mends) {
         if (m.muted || m.mend.region.empty()) continue;
+        auto [laid, avoid] = avoided.laid(m.id, m.mend);
+        if (laid.region.empty()) continue;
         Step s;
         s.entry = &m;
-        s.mend = m.mend;
         s.read = mend::readBox(m.mend, size);
-        if (frame.guides)
-            if (auto shield = frame.guides->shieldedIn(s.read, size); !shield.empty()) {
-                s.mend.region = without(s.mend.region, grown(shield, margin(m.mend), size));
-                if (s.mend.region.empty()) continue;
-                s.avoid.push_back(std::move(shield));
-            }
-        s.written = mend::footprintBox(s.mend, size);
-        for (auto& r : avoided.by(m.id, s.read)) s.avoid.push_back(std::move(r));
+        s.written = mend::footprintBox(laid, size);
+        s.mend = std::move(laid);
+        s.avoid = std::move(avoid);
         steps.push_back(std::move(s));
     }
     for (size_t i = 0; i < steps.size(); ++i) {

@@ -159,8 +159,9 @@ Result<std::string> exportOpenedDng(const series::Frame& raw, const Image& pixel
     const series::Avoided avoided(raw, line);
     for (const auto& m : raw.mends) {
         if (m.muted) continue;
-        const auto avoid = avoided.by(m.id);
-        const auto shade = mend::shadeOf({pixels, avoid}, m.mend, stop);
+        const auto [laid, avoid] = avoided.laid(m.id, m.mend);
+        if (laid.region.empty()) continue;
+        const auto shade = mend::shadeOf({pixels, avoid}, laid, stop);
         if (!shade) return tl::unexpected(shade.error());
         if (!*shade) {
             ++left;

@@ -62,8 +62,12 @@ Result<series::Frame> withMends(const Image& pixels, const series::Frame& frame,
     std::atomic<size_t> done{0};
     const auto settle = [&](int i) {
         auto& m = out.mends[before + size_t(i)];
-        const auto near = avoided.by(m.id, mend::readBox(m.mend, pixels.size()));
-        m.mend = seamless(pixels, near, m.mend, made, stop);
+        const auto [laid, avoid] = avoided.laid(m.id, m.mend);
+        if (!laid.region.empty()) {
+            const auto best = seamless(pixels, avoid, laid, made, stop);
+            m.mend.softness = best.softness;
+            m.mend.candidate = best.candidate;
+        }
         if (progress) progress(double(++done) / double(todo.size()));
     };
     if (!forEach(int(todo.size()), settle, stop)) return cancelled();

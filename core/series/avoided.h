@@ -15,6 +15,15 @@ class Avoided {
     /// empty.
     [[nodiscard]] std::vector<Region> by(Id except, const Rect& within = {}) const;
 
+    /// A mend as it is laid, and what it keeps away from, shields too.
+    struct Laid {
+        /// Less what is shielded; its region may be empty. A Rebuild that lies in the bounds copies
+        /// from them alone.
+        mend::Mend mend;
+        std::vector<Region> avoid;
+    };
+    [[nodiscard]] Laid laid(Id id, const mend::Mend& mend) const;
+
   private:
     struct Mended {
         Id id;
@@ -23,6 +32,11 @@ class Avoided {
     };
     std::vector<Mended> m_mends;
     std::vector<Region> m_findings;
+    GuidesPtr m_guides;
+    Size m_picture;
 };
+
+/// What of a mend is not shielded; its soft edge must not reach into a shield either.
+[[nodiscard]] mend::Mend unshielded(const mend::Mend& mend, const Frame& frame);
 
 }  // namespace gq::series

@@ -25,6 +25,8 @@ constexpr double kPrintSide = 460;  ///< mm, a flatbed of A3
 constexpr double kExportPixels = 350 * kPerMm;
 constexpr double kColour = 3;  ///< of 255, mean difference of channels
 constexpr int kSide = 512;
+/// Red to blue light of a masked base; a warm slide reaches 2, colour negatives 3.6.
+constexpr float kMasked = 2.7f;
 
 bool isJpeg(const std::filesystem::path& file) {
     std::string s = file.extension().string();
@@ -58,7 +60,7 @@ bool isNegative(const Frame& frame) {
     Image scan;
     small->convertTo(scan, CV_16U, 257);
     const auto base = film::findBase(scan);
-    return base && base->masked();
+    return base && base->light[0] > kMasked * base->light[2];
 }
 
 }  // namespace

@@ -88,7 +88,8 @@ void MainWindow::addGuideCommands() {
     m_actions->add("shield", guide, tr("Shield: find nothing here"), "S",
                    tr("Paint what is not to be searched"), hold(Tool::Shield));
     m_actions->add("bounds", guide, tr("Bounds: search only here"), "U",
-                   tr("Paint the only area to search"), hold(Tool::Bounds));
+                   tr("Paint the only area to search, and for a Rebuild in it to copy from"),
+                   hold(Tool::Bounds));
     m_actions->add("smoothOnly", guide, tr("Bounds: smooth areas only"), {},
                    tr("Skies, water, walls; worked out from the picture"),
                    [this] { m_guides->smoothOnly(); });

@@ -393,8 +393,10 @@ void MendWork::another() {
         [mend = m->mend, id = m->id, frame, line = m_document.line(),
          picture = render::Composition(m_pictures.original(), std::move(others))](
             std::stop_token stop, const Progress&) {
-            const auto avoid = series::Avoided(*frame, line).by(id);
-            auto next = render::anotherResult(picture, avoid, mend, stop);
+            const auto [laid, avoid] = series::Avoided(*frame, line).laid(id, mend);
+            auto next = render::anotherResult(picture, avoid, laid, stop);
+            next.region = mend.region;
+            next.within = {};
             return stop.stop_requested() ? std::nullopt : std::optional(std::move(next));
         },
         [this, id = m->id, frameId = frame->id,

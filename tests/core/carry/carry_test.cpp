@@ -82,6 +82,35 @@ TEST(CarryTo, LeavesAPlaceAloneWhereNothingShows) {
     EXPECT_TRUE(out.mends.empty());
 }
 
+TEST(CarryTo, LeavesAShieldedPlaceAloneAndJudgesWhatReachesIntoOne) {
+    const Image worn = testkit::dusty(testkit::sky(kSize, 4), kSpots);
+    auto target = testkit::frameOf("f0002", kSize);
+    auto guides = std::make_shared<find::Guides>();
+    guides->shield = Mask(kSize, CV_8U, cv::Scalar(0));
+    cv::circle(guides->shield, kSpots[0].at, int(kSpots[0].radius) + 30, cv::Scalar(255), -1);
+    const Point beside = Point(kSpots[1].at) + Point(int(kSpots[1].radius) / 2, 0);
+    cv::rectangle(guides->shield, beside, beside + Point(40, 30), cv::Scalar(255), -1);
+    target.guides = guides;
+    series::Id next = 100;
+    mend::PatchStore made;
+    const auto out =
+        carryTo(worn, reference(), target, {.reference = "f0001"}, 0.5f, next, {}, {}, &made);
+    ASSERT_TRUE(out);
+    EXPECT_EQ(out->carried[0].verdict, Verdict::NotVisible);
+    EXPECT_EQ(out->carried[0].mend, 0u);
+    EXPECT_EQ(out->carried[1].verdict, Verdict::Mended);
+    const auto* m = out->mend(out->carried[1].mend);
+    ASSERT_NE(m, nullptr);
+    EXPECT_EQ(m->mend.region.box, reference().mends[1].mend.region.box) << "kept whole";
+    const auto [laid, avoid] = series::Avoided(*out, 0.5f).laid(m->id, m->mend);
+    EXPECT_TRUE(made.find(mend::patchKey(laid, avoid))) << "judged as it is laid";
+    const auto mended = render::composed(worn, *out, 0.5f);
+    ASSERT_TRUE(mended);
+    Mask changed;
+    cv::inRange(*mended - worn, cv::Scalar::all(0), cv::Scalar::all(0), changed);
+    EXPECT_EQ(cv::countNonZero(~changed & guides->shield), 0);
+}
+
 TEST(CarryTo, LaysThePatchesItJudgedByWithoutMakingThemAgain) {
     const Image worn = testkit::dusty(testkit::sky(kSize, 4), kSpots);
     series::Id next = 100;

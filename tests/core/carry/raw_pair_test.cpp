@@ -98,6 +98,28 @@ TEST_F(RawPairTest, ShadowsOfAPictureOfHalfTheSizeAreLaidOnTheRawFile) {
     EXPECT_NEAR(depth, -0.3, 0.06);
 }
 
+TEST_F(RawPairTest, WhatIsShieldedInThePictureIsInTheRawFileToo) {
+    auto frame = pictureFrame();
+    auto guides = std::make_shared<find::Guides>();
+    guides->shield = Mask(kSize / series::kGuideScale, CV_8U, cv::Scalar(0));
+    guides->shield.colRange(0, 60) = 255;
+    frame.guides = guides;
+    auto half = frame;
+    half.geometry.stored = kSize / 2;
+    guides = std::make_shared<find::Guides>();
+    guides->shield = Mask(kSize / 2 / series::kGuideScale, CV_8U, cv::Scalar(0));
+    guides->shield.colRange(0, 30) = 255;
+    half.guides = guides;
+    for (const auto& f : {frame, half}) {
+        const auto pair = rawPairOf(f);
+        ASSERT_TRUE(pair) << pair.error().message();
+        ASSERT_TRUE(pair->frame.guides);
+        const auto shielded = pair->frame.guides->shieldedIn(Rect({0, 0}, kSize), kSize);
+        EXPECT_TRUE(shielded.contains({200, 160}));
+        EXPECT_FALSE(shielded.contains({280, 160}));
+    }
+}
+
 TEST_F(RawPairTest, AFrameWithoutARawFileSaysSo) {
     std::filesystem::remove(dir / "a.dng");
     const auto pair = rawPairOf(pictureFrame());

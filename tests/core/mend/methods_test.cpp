@@ -94,6 +94,26 @@ TEST(Rebuild, GivesAnotherResultForAnotherSeedAndTheSameForTheSame) {
     EXPECT_FALSE(testkit::equal(first, mended(worn, m)));
 }
 
+TEST(Rebuild, CopiesFromWithinAlone) {
+    Image pixels = stripes(0.3f);
+    pixels.colRange(200, kSize.width).setTo(cv::Scalar::all(30000));
+    Mend m;
+    m.method = Method::Rebuild;
+    m.region = disc({235, 150}, 30, kSize);
+    const auto texture = [&](const Image& out) {
+        cv::Scalar mean, spread;
+        cv::meanStdDev(out({227, 142, 16, 16}), mean, spread);
+        return spread[1];
+    };
+    EXPECT_LT(texture(mended(pixels, m)), 1000) << "as plain as beside it";
+    m.within = regionOf(Mask(200, 140, CV_8U, cv::Scalar(255)), {40, 50});
+    EXPECT_GT(texture(mended(pixels, m)), 5000);
+    m.within = regionOf(Mask(4, 4, CV_8U, cv::Scalar(255)), {20, 50});
+    const auto none = makePatch({pixels, {}}, m);
+    ASSERT_FALSE(none);
+    EXPECT_NE(none.error().remedy.find("bounds"), std::string::npos);
+}
+
 TEST(Rebuild, FillsATornCornerAndSaysWhenThereIsNothingToCopy) {
     Mend m;
     m.region = disc({4, 4}, 40, kSize);

@@ -144,6 +144,30 @@ TEST(Composer, ATrialIsThePatchThatTheFrameWouldLay) {
     EXPECT_FALSE(composer.trial(pixels, edited, 0.5f, 2));
 }
 
+TEST(Composer, ARebuildInTheBoundsCopiesFromThemAlone) {
+    Image pixels = testkit::grass(kSize);
+    pixels.colRange(300, kSize.width) *= 0.3;
+    series::Frame f = withDiscs({});
+    f.mends.push_back({1, {disc({300, 200}, 40, kSize), mend::Method::Rebuild}, 0, false});
+    auto guides = std::make_shared<find::Guides>();
+    guides->bounds = Mask(kSize, CV_8U, cv::Scalar(0));
+    guides->bounds.colRange(0, 320) = 255;
+    f.guides = guides;
+    const auto right = [&] {
+        const auto out = composed(pixels, f, 0.5f);
+        return out ? cv::mean((*out)({310, 190, 20, 20}))[1] : 0;
+    };
+    const double limited = right();
+    f.guides = nullptr;
+    EXPECT_GT(limited, 1.5 * right());
+    guides = std::make_shared<find::Guides>(*guides);
+    guides->bounds.setTo(0);
+    guides->bounds.colRange(500, kSize.width) = 255;
+    const double free = right();
+    f.guides = guides;
+    EXPECT_EQ(right(), free) << "it does not lie in them";
+}
+
 TEST(Composer, TakesAMutedMendOut) {
     const Image pixels = testkit::grass(kSize);
     series::Frame f = withDiscs({{100, 100}});

@@ -2,7 +2,8 @@
 
 #include <gtest/gtest.h>
 
-#include "core/files/picture_writer.h"
+#include "sim/film.h"
+#include "sim/instrument.h"
 #include "tests/testkit/pictures.h"
 #include "tests/testkit/scratch.h"
 
@@ -39,18 +40,18 @@ TEST(ToldOrigin, OfAScanIsToldByTheSizeOfTheOriginal) {
 TEST(ToldOrigin, OfFilmIsToldByItsBase) {
     testkit::Scratch dir;
     const Size size(600, 400);
-    Image slide = testkit::sky(size), orange = testkit::sky(size);
-    cv::multiply(orange, cv::Scalar(1, 0.55, 0.3), orange);
-    cv::multiply(slide, cv::Scalar(0.7, 0.8, 1), slide);
-    slide({100, 100, 200, 100}) = cv::Scalar::all(64000);
-    Image grey;
-    cv::extractChannel(orange, grey, 0);
+    const auto negative = [&](sim::Stock stock) {
+        return sim::scanned(sim::exposed(sim::renderInstrument(size, 4), stock, 1), stock, 24);
+    };
     const auto film = [&](const char* name, const Image& pixels) {
         testkit::write(dir / name, pixels, 16);
         return toldOrigin({scan((dir / name).string(), size, 2400)});
     };
-    EXPECT_EQ(film("orange.tif", orange), Origin::Negative);
-    EXPECT_EQ(film("grey.tif", grey), Origin::Negative);
+    EXPECT_EQ(film("colour.tif", negative(sim::Stock::Colour)), Origin::Negative);
+    EXPECT_EQ(film("silver.tif", negative(sim::Stock::Silver)), Origin::Negative);
+    Image slide;
+    cv::multiply(sim::renderInstrument(size, 4), cv::Scalar(1, 0.9, 0.8), slide);
+    slide.convertTo(slide, CV_16U, 65535);
     EXPECT_EQ(film("slide.tif", slide), Origin::Positive);
 }
 
