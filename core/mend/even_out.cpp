@@ -8,11 +8,13 @@
 namespace gq::mend {
 namespace {
 
-constexpr int kFade = 8;              ///< px over which the outer end of the profile fades in
+constexpr int kFade = 8;  ///< px over which the outer end of the profile fades in
+constexpr int kPasses = 3;
 constexpr double kOneColour = 0.035;  ///< spread about the colour curve of a print of one colour
 constexpr double kVariety = 1500;     ///< times the picture's own spread that a step must exceed
 constexpr float kBlack = 1.5f / 255, kDarkened = 0.5f, kBleached = 1.25f;
-constexpr double kTinted = 0.045;  ///< least colour of a stain for the curve to be of use
+constexpr float kSomeKnown = 0.05f;  ///< share of a neighbourhood; with less the wider one tells
+constexpr double kTinted = 0.045;    ///< least colour of a stain for the curve to be of use
 
 /// A value of the profile at some distance, faded in from outside.
 template <typename T>
@@ -55,6 +57,20 @@ cv::Mat sheet(const cv::Mat& values, const cv::Mat& weight) {
         out = own.mul(k) + up.mul(cv::Scalar::all(1) - k);
     }
     cv::GaussianBlur(out, out, {}, 3);
+    return out;
+}
+
+/// The profile, and what it leaves, again: what was held for noise the first time stands out once
+/// the plainest is taken away. Source  "twicing": J. Tukey, Exploratory Data Analysis, 1977.
+StainProfile wholeProfile(const StainField& f, double colour = 0) {
+    StainProfile out = stainProfile(f, colour);
+    for (const auto& v : out) colour = std::max(colour, std::abs(double(v[2] - v[0])));
+    for (int pass = 1; pass < kPasses; ++pass) {
+        StainField rest = f;
+        rest.logs = cv::Mat(f.logs - profileField(f, out));
+        const StainProfile more = stainProfile(rest, colour);
+        for (size_t k = 0; k < out.size(); ++k) out[k] += more[k];
+    }
     return out;
 }
 
@@ -126,11 +142,16 @@ ColourCurve colourCurve(const StainField& f) {
     return out;
 }
 
+/// What a profile says of the inside, away from the rim.
+cv::Vec3f plateOf(const StainProfile& profile) {
+    cv::Vec3f out;
+    for (size_t k = profile.size() - 8; k < profile.size(); ++k) out += profile[k] * (1 / 8.0f);
+    return out;
+}
+
 /// Tint by colour: its strength at each place, times its colour, plus the rim that has none.
-cv::Mat byColour(const StainField& f, const StainProfile& profile, const cv::Mat& whole,
-                 const ColourCurve& curve) {
-    cv::Vec3f plate;
-    for (size_t k = profile.size() - 8; k < profile.size(); ++k) plate += profile[k] * (1 / 8.0f);
+cv::Mat byColour(const StainField& f, const StainProfile& profile, const ColourCurve& curve) {
+    const cv::Vec3f plate = plateOf(profile);
     const float tint = plate[2] - plate[0];
     cv::Mat strength(f.distance.size(), CV_32F, cv::Scalar(1));
     for (int round = 0; round < 3; ++round) {
@@ -142,35 +163,24 @@ cv::Mat byColour(const StainField& f, const StainProfile& profile, const cv::Mat
                 departure.at<cv::Vec3f>(y, x)[0] =
                     float((double(l[2] - l[0]) - curve.at(red)) / double(tint));
             }
-        const cv::Mat soft = maskedBlur(departure, f.known, 4, share);
+        cv::Mat soft = maskedBlur(departure, f.known, round == 2 ? 1.6 : 4, share);
+        sheet(departure, f.known).copyTo(soft, share < kSomeKnown);
         cv::extractChannel(soft, strength, 0);
         strength = cv::min(cv::max(strength, 0.0f), 3.0f);
     }
-    std::vector<std::vector<float>> rests(profile.size(), std::vector<float>{});
     cv::Mat out(f.distance.size(), CV_32FC3);
     for (int y = 0; y < out.rows; ++y)
-        for (int x = 0; x < out.cols; ++x) {
-            const float d = f.distance.at<float>(y, x);
-            const cv::Vec3f own = plate * strength.at<float>(y, x);
-            const cv::Vec3f rest = whole.at<cv::Vec3f>(y, x) - own;
-            const int band = int(std::lround(d)) + kRimReach;
-            if (band >= 0 && band < int(profile.size()))
-                rests[size_t(band)].push_back((rest[0] + rest[1] + rest[2]) / 3);
-            out.at<cv::Vec3f>(y, x) = d > -kRimReach ? own : cv::Vec3f();
-        }
-    std::vector<float> rim(profile.size(), 0.0f);
+        for (int x = 0; x < out.cols; ++x)
+            out.at<cv::Vec3f>(y, x) = f.distance.at<float>(y, x) > -kRimReach
+                                          ? plate * strength.at<float>(y, x)
+                                          : cv::Vec3f();
+    StainField rest = f;
+    rest.logs = cv::Mat(f.logs - out);
+    StainProfile rim = wholeProfile(rest, std::abs(double(tint)));
+    const cv::Vec3f inner = plateOf(rim);
     for (size_t k = 0; k < rim.size(); ++k)
-        if (auto& r = rests[k]; !r.empty()) {
-            std::nth_element(r.begin(), r.begin() + long(r.size() / 2), r.end());
-            rim[k] = r[r.size() / 2];
-        }
-    for (int y = 0; y < out.rows; ++y)
-        for (int x = 0; x < out.cols; ++x) {
-            const float d = f.distance.at<float>(y, x);
-            if (d < float(rim.size()) - kRimReach - 1)
-                out.at<cv::Vec3f>(y, x) += cv::Vec3f::all(along(rim, d));
-        }
-    return out;
+        rim[k] -= inner * std::clamp((float(k) - float(kRimReach) + 14) / 28, 0.0f, 1.0f);
+    return out + profileField(f, rim);
 }
 
 }  // namespace
@@ -189,15 +199,15 @@ Result<Stain> measureStain(const Window& w, const Mask& inside, std::stop_token 
     if (looksPale(f))
         if (auto faded = stainField(w, inside, true); plausibility(faded) > plausibility(f))
             f = std::move(faded);
-    const StainProfile profile = stainProfile(f);
-    if (stop.stop_requested()) return cancelled();
+    const StainProfile profile = wholeProfile(f);
     const cv::Mat whole = profileField(f, profile);
+    if (stop.stop_requested()) return cancelled();
     const ColourCurve curve = colourCurve(f);
     const cv::Vec3f& plate = profile.back();
     const bool oneColour =
         !f.faded && curve.spread < kOneColour && std::abs(double(plate[2] - plate[0])) > kTinted;
     const cv::Mat tint =
-        oneColour ? byColour(f, profile, whole, curve) : cv::Mat(whole + stepLeft(f, whole));
+        oneColour ? byColour(f, profile, curve) : cv::Mat(whole + stepLeft(f, whole));
     if (stop.stop_requested()) return cancelled();
     Stain out;
     out.faded = f.faded;

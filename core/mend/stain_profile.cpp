@@ -238,7 +238,7 @@ double mostColour(const StainProfile& slope) {
 
 }  // namespace
 
-StainProfile stainProfile(const StainField& f) {
+StainProfile stainProfile(const StainField& f, double colour) {
     Sectors sectors = sectorsOf(f);
     const auto changes = changesOf(sectors);
     StainProfile slope(kBands, cv::Vec3f());
@@ -256,7 +256,7 @@ StainProfile stainProfile(const StainField& f) {
         for (auto& s : sectors) s.change[k][0] -= float(l);
     }
     // A coloured stain's brightness is known from its colour; what else is read needs more proof.
-    const double coloured = std::min(1.0, mostColour(slope) / kColoured);
+    const double coloured = std::min(1.0, std::max(colour, mostColour(slope)) / kColoured);
     const double needed = kAgreed + kAgreedColoured * coloured * coloured;
     for (int round = 0; round < kSteps; ++round) {
         const Step step = plainestStep(sectors);

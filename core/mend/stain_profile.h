@@ -15,7 +15,8 @@ using StainProfile = std::vector<cv::Vec3f>;
 /// from blue and least from red), and as soft steps that the sectors agree on, plainest first.
 /// Source   shares above the noise: N. Wiener, 1949; steps picked one by one, on changes, whose
 ///          noise is even in pictures: Mallat, Zhang, IEEE Trans. Signal Processing 41(12), 1993.
-[[nodiscard]] StainProfile stainProfile(const StainField& field);
+/// `colour`: how much of blue over red was taken from the field before.
+[[nodiscard]] StainProfile stainProfile(const StainField& field, double colour = 0);
 
 /// Whether the sectors agree on a step upwards.
 [[nodiscard]] bool looksPale(const StainField& field);
