@@ -18,7 +18,8 @@ constexpr int kFarthest = 14;                  ///< px over a gap
 constexpr float kWidest = 8;                   ///< px; wider ones are no crumbs of a line
 constexpr float kLargestDot = 3.5f;            ///< px; larger round ones are specks of their own
 constexpr float kSure = 0.5f, kUnsure = 0.2f;  ///< confidence of the surer one, of the other
-constexpr float kWhole = 40;  ///< px; on film two longer ones are lines of their own
+constexpr float kWhole = 40;       ///< px; on film two longer ones are lines of their own
+constexpr float kLongCrumb = 100;  ///< px; an unsure longer one is a line of its own anywhere
 constexpr float kGoesOn = 0.5f, kOutstanding = 2;  ///< mean ridge of a way, of the findings' own
                                                    ///< and of what is usual around
 
@@ -26,9 +27,11 @@ float widthOf(const Finding& f) {
     return float(f.region.area()) / std::max(1.0f, f.measures.length);
 }
 
-/// May it be a piece of a thin line?
+/// May it be a piece of a thin line? A long one that is unsure is more often the picture's own, and
+/// would become as sure as what it touches.
 bool crumb(const Finding& f) {
     if (f.confidence < kUnsure || f.kind == Kind::Stain || f.kind == Kind::Loss) return false;
+    if (f.confidence < kSure && f.measures.length > kLongCrumb) return false;
     const float width = widthOf(f);
     return width <= kWidest &&
            (isLine(f.kind) || f.measures.size <= kLargestDot || f.measures.length > 2.5f * width);
