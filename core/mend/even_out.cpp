@@ -8,8 +8,8 @@
 namespace gq::mend {
 namespace {
 
-constexpr int kFade = 8;  ///< px over which the outer end of the profile fades in
-constexpr int kPasses = 3;
+constexpr int kFade = 8;              ///< px over which the outer end of the profile fades in
+constexpr int kPasses = 3;            ///< over what is left of a stain
 constexpr double kOneColour = 0.035;  ///< spread about the colour curve of a print of one colour
 constexpr double kVariety = 1500;     ///< times the picture's own spread that a step must exceed
 constexpr float kBlack = 1.5f / 255, kDarkened = 0.5f, kBleached = 1.25f;
@@ -149,7 +149,7 @@ cv::Vec3f plateOf(const StainProfile& profile) {
     return out;
 }
 
-/// Tint by colour: its strength at each place, times its colour, plus the rim that has none.
+/// Tint by colour: its strength at each place, times its colour, plus what a rim has besides.
 cv::Mat byColour(const StainField& f, const StainProfile& profile, const ColourCurve& curve) {
     const cv::Vec3f plate = plateOf(profile);
     const float tint = plate[2] - plate[0];

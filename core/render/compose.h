@@ -15,8 +15,9 @@ namespace gq::render {
 /// Lays a frame's mends on its pixels, in order, each reading the earlier ones. Patches are kept
 /// by a key of all they depend on (the mend, what it avoids, the patches it reads), so a changed
 /// mend makes anew only what its footprint or source feeds. Some are kept that are not laid just
-/// now, so that an edit taken back, or a result looked at before, is there at once. Threads
-/// `compose` one call at a time, parallel inside; `trial` and `dropSpare` beside it.
+/// now, so that an edit taken back, or a result looked at before, is there at once.
+///
+/// Threads  `compose` one call at a time, parallel inside; `trial` and `dropSpare` beside it.
 class Composer {
   public:
     /// What changed between two compositions.
