@@ -19,7 +19,7 @@ constexpr float kWidest = 8;                   ///< px; wider ones are no crumbs
 constexpr float kLargestDot = 3.5f;            ///< px; larger round ones are specks of their own
 constexpr float kSure = 0.5f, kUnsure = 0.2f;  ///< confidence of the surer one, of the other
 constexpr float kWhole = 40;       ///< px; on film two longer ones are lines of their own
-constexpr float kLongCrumb = 100;  ///< px; an unsure longer one is a line of its own anywhere
+constexpr float kLongCrumb = 100;  ///< px; on prints an unsure longer one is a line of its own
 constexpr float kGoesOn = 0.5f, kOutstanding = 2;  ///< mean ridge of a way, of the findings' own
                                                    ///< and of what is usual around
 
@@ -27,22 +27,23 @@ float widthOf(const Finding& f) {
     return float(f.region.area()) / std::max(1.0f, f.measures.length);
 }
 
-/// May it be a piece of a thin line? A long one that is unsure is more often the picture's own, and
-/// would become as sure as what it touches.
+/// May it be a piece of a thin line?
 bool crumb(const Finding& f) {
     if (f.confidence < kUnsure || f.kind == Kind::Stain || f.kind == Kind::Loss) return false;
-    if (f.confidence < kSure && f.measures.length > kLongCrumb) return false;
     const float width = widthOf(f);
     return width <= kWidest &&
            (isLine(f.kind) || f.measures.size <= kLargestDot || f.measures.length > 2.5f * width);
 }
 
-/// May they be pieces of one line?
+/// May they be pieces of one line? On prints a long one that is unsure is more often the picture's
+/// own, and would become as sure as what it touches.
 bool alike(const Finding& f, const Finding& g, Origin origin) {
     const float a = widthOf(f), b = widthOf(g);
     const bool whole = std::min(f.measures.length, g.measures.length) > kWhole;
+    const auto& less = f.confidence < g.confidence ? f : g;
+    const bool own = less.confidence < kSure && less.measures.length > kLongCrumb;
     return f.polarity == g.polarity && std::max(f.confidence, g.confidence) >= kSure &&
-           std::max(a, b) < 2.5f * std::min(a, b) + 2 && (origin == Origin::Print || !whole);
+           std::max(a, b) < 2.5f * std::min(a, b) + 2 && !(origin == Origin::Print ? own : whole);
 }
 
 /// How sharply the tone bends down (light lines; up: dark ones) across the best direction.

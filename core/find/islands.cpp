@@ -20,6 +20,8 @@ constexpr double kMost = 0.003;  ///< of the picture's area
 constexpr int kLarge = 2500;     ///< px of area from which an outline tells straight cuts
 constexpr float kLeastStep = 0.04f, kLeastRim = 0.01f;  ///< of tone
 constexpr int kAround = 8;                              ///< px
+/// On prints; a straight bar is over it from 22 times as long as wide: a hand, a mast.
+constexpr float kMostRagged = 7;
 
 /// How often tones are at most so light, for all of a picture.
 class Tones {
@@ -227,7 +229,10 @@ std::vector<Finding> flakes(const Scales& picture, Origin origin, Polarity polar
                             std::stop_token stop) {
     const Forest* forest = islandForestFor(origin);
     if (!forest) return {};
-    const Islands islands = islandsOf(picture, polarity, stop);
+    Islands islands = islandsOf(picture, polarity, stop);
+    if (origin == Origin::Print)
+        std::erase_if(islands.all,
+                      [](const Island& i) { return i.features[IslandRaggedness] > kMostRagged; });
     return believed(islands.all, *forest, kDoubt, least, [&](const Island& island) {
         return flakeOf(island, islands.level, picture.size(), polarity);
     });
