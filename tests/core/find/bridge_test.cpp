@@ -62,6 +62,18 @@ TEST(Bridged, CrumbsOfACrackBecomeOneThatCoversItsGaps) {
     EXPECT_LT(without(one[0].region, grown(whole, 2, kSize)).area(), 0.05 * whole.area());
 }
 
+TEST(Bridged, ALongUnsureLineIsNoBranchOfTheCrackItTouchesOnAPrint) {
+    const PointF top(60, 40), middle(60, 120), far(220, 124);
+    const Image picture = cracked(testkit::sky(kSize), {top, middle, far});
+    const auto pieces = [&](float confidence) {
+        return bridged({crumbAt(top, middle), crumbAt(middle + PointF(3, 0), far, confidence)},
+                       picture, Origin::Print)
+            .size();
+    };
+    EXPECT_EQ(pieces(0.8f), 1u);
+    EXPECT_EQ(pieces(0.3f), 2u);
+}
+
 TEST(Bridged, SpecksWithoutALineBetweenThemStayApart) {
     const auto alone = crumbs();
     EXPECT_EQ(bridged(alone, testkit::sky(kSize), Origin::Print).size(), alone.size());
