@@ -62,10 +62,11 @@ cv::Mat sheet(const cv::Mat& values, const cv::Mat& weight) {
 
 /// The profile, and what it leaves, again: what was held for noise the first time stands out once
 /// the plainest is taken away. Source  "twicing": J. Tukey, Exploratory Data Analysis, 1977.
-StainProfile wholeProfile(const StainField& f, double colour = 0) {
+/// Stopped: nothing of use.
+StainProfile wholeProfile(const StainField& f, const std::stop_token& stop, double colour = 0) {
     StainProfile out = stainProfile(f, colour);
     for (const auto& v : out) colour = std::max(colour, std::abs(double(v[2] - v[0])));
-    for (int pass = 1; pass < kPasses; ++pass) {
+    for (int pass = 1; pass < kPasses && !stop.stop_requested(); ++pass) {
         StainField rest = f;
         rest.logs = cv::Mat(f.logs - profileField(f, out));
         const StainProfile more = stainProfile(rest, colour);
@@ -150,7 +151,9 @@ cv::Vec3f plateOf(const StainProfile& profile) {
 }
 
 /// Tint by colour: its strength at each place, times its colour, plus what a rim has besides.
-cv::Mat byColour(const StainField& f, const StainProfile& profile, const ColourCurve& curve) {
+/// Stopped: nothing of use.
+cv::Mat byColour(const StainField& f, const StainProfile& profile, const ColourCurve& curve,
+                 const std::stop_token& stop) {
     const cv::Vec3f plate = plateOf(profile);
     const float tint = plate[2] - plate[0];
     cv::Mat strength(f.distance.size(), CV_32F, cv::Scalar(1));
@@ -164,7 +167,8 @@ cv::Mat byColour(const StainField& f, const StainProfile& profile, const ColourC
                     float((double(l[2] - l[0]) - curve.at(red)) / double(tint));
             }
         cv::Mat soft = maskedBlur(departure, f.known, round == 2 ? 1.6 : 4, share);
-        sheet(departure, f.known).copyTo(soft, share < kSomeKnown);
+        const cv::Mat alone = kSomeKnown > share;
+        if (cv::countNonZero(alone) > 0) sheet(departure, f.known).copyTo(soft, alone);
         cv::extractChannel(soft, strength, 0);
         strength = cv::min(cv::max(strength, 0.0f), 3.0f);
     }
@@ -176,7 +180,7 @@ cv::Mat byColour(const StainField& f, const StainProfile& profile, const ColourC
                                           : cv::Vec3f();
     StainField rest = f;
     rest.logs = cv::Mat(f.logs - out);
-    StainProfile rim = wholeProfile(rest, std::abs(double(tint)));
+    StainProfile rim = wholeProfile(rest, stop, std::abs(double(tint)));
     const cv::Vec3f inner = plateOf(rim);
     for (size_t k = 0; k < rim.size(); ++k)
         rim[k] -= inner * std::clamp((float(k) - float(kRimReach) + 14) / 28, 0.0f, 1.0f);
@@ -199,15 +203,19 @@ Result<Stain> measureStain(const Window& w, const Mask& inside, std::stop_token 
     if (looksPale(f))
         if (auto faded = stainField(w, inside, true); plausibility(faded) > plausibility(f))
             f = std::move(faded);
-    const StainProfile profile = wholeProfile(f);
-    const cv::Mat whole = profileField(f, profile);
+    const StainProfile profile = wholeProfile(f, stop);
     if (stop.stop_requested()) return cancelled();
     const ColourCurve curve = colourCurve(f);
     const cv::Vec3f& plate = profile.back();
     const bool oneColour =
         !f.faded && curve.spread < kOneColour && std::abs(double(plate[2] - plate[0])) > kTinted;
-    const cv::Mat tint =
-        oneColour ? byColour(f, profile, curve) : cv::Mat(whole + stepLeft(f, whole));
+    cv::Mat tint;
+    if (oneColour) {
+        tint = byColour(f, profile, curve, stop);
+    } else {
+        tint = profileField(f, profile);
+        tint += stepLeft(f, tint);
+    }
     if (stop.stop_requested()) return cancelled();
     Stain out;
     out.faded = f.faded;

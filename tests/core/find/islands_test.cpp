@@ -35,6 +35,17 @@ double sameness(const Region& a, const Region& b) {
     return both / together(a, b).area();
 }
 
+TEST(Flakes, OfAPrintAreNoDrawnBars) {
+    const Region bar = stroke({{500, 120}, {560, 420}}, 9, kSize);
+    const Image drawn = flaked(testkit::sky(kSize), {bar, kFlake}, 0.05);
+    const auto found = flakes(Scales(drawn), Origin::Print, Polarity::Dark, 0.05f);
+    const auto sees = [&](const Region& r) {
+        return std::ranges::any_of(found, [&](const Finding& f) { return meets(f.region, r); });
+    };
+    EXPECT_TRUE(sees(kFlake));
+    EXPECT_FALSE(sees(bar));
+}
+
 TEST(Islands, AFlakeOnAnEdgeIsOneWholeIsland) {
     const auto islands = islandsOf(flaked(halves(), {kFlake}, 0.95), Polarity::Light);
     ASSERT_EQ(islands.level, 0);
