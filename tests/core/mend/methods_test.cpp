@@ -250,6 +250,24 @@ TEST_F(EvenOut, TakesTintAndRimAwayAndKeepsTheDetail) {
     EXPECT_GT(psnr(out, clean, where), psnr(worn, clean, where) + 8);
 }
 
+TEST_F(EvenOut, LeavesNoRimOnAPrintOfOneColour) {
+    constexpr float kTaken[] = {0.1f, 0.2f, 0.35f};
+    Image toned = clean.clone();
+    for (int y = 0; y < size.height; ++y)
+        for (int x = 0; x < size.width; ++x) {
+            auto& v = toned.at<cv::Vec3w>(y, x);
+            const float tone = float(v[0] + v[1] + v[2]) / 3;
+            v = cv::Vec3w(ushort(tone), ushort(tone * 0.9f), ushort(tone * 0.75f));
+        }
+    const Image worn = patched(toned, {300, 250}, 90, [&](float v, int c, float share, float rim) {
+        return v * (1 - kTaken[c] * (0.7f * share + 0.9f * rim));
+    });
+    const Image out = evened(worn);
+    Mask ring(size, CV_8U, cv::Scalar(0));
+    paint(ring, without(disc({300, 250}, 96, size), disc({300, 250}, 80, size)));
+    EXPECT_GT(psnr(out, toned, ring), psnr(worn, toned, ring) + 18);
+}
+
 TEST_F(EvenOut, LeavesLittleOfATintWhoseOutlineIsFrayed) {
     constexpr float kTaken[] = {0.1f, 0.2f, 0.35f};
     Image worn = clean.clone();
