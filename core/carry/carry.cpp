@@ -7,6 +7,7 @@
 
 #include "core/carry/roll_course.h"
 #include "core/carry/same_sensor.h"
+#include "core/carry/shadow_series.h"
 #include "core/carry/visibility.h"
 #include "core/series/avoided.h"
 

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
+#include "core/carry/shadow_series.h"
 #include "core/carry/sheet.h"
 #include "core/pixels/pyramid.h"
 

@@ -17,6 +17,7 @@ json shadowJson(const Shadow& s) {
     j["aperture"] = s.aperture;
     j["spread"] = s.spread;
     j["frames"] = s.frames;
+    for (const auto& w : s.witnesses) j["witnesses"].push_back({w.taken, w.told});
     return j;
 }
 
@@ -28,7 +29,10 @@ Result<Shadow> shadowFromJson(const json& j) {
                {},
                j.value("aperture", 0.0),
                j.value("spread", 0.0f),
-               j.value("frames", 0)};
+               j.value("frames", 0),
+               {}};
+    for (const auto& w : j.value("witnesses", json::array()))
+        out.witnesses.push_back({w[0].get<std::string>(), w[1].get<double>()});
     if (!j.contains("doubt")) return out;
     auto doubt = series::planeFromJson({{"box", j["box"]}, {"values", j["doubt"]}});
     if (!doubt) return tl::unexpected(doubt.error());

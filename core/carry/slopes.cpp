@@ -17,6 +17,7 @@ constexpr int kMany = 600;  ///< px of a place; of more every second of every se
                             ///< since sums near them are what is compared
 constexpr double kLeast = 0.2, kStep = 0.1;
 constexpr int kTries = 15;
+using Told = std::array<double, kTries>;  ///< log likelihoods of the strengths that are tried
 
 enum Product { kCrossXX, kCrossXY, kCrossYY, kOwnXX, kOwnXY, kOwnYY, kProducts };
 
@@ -30,6 +31,23 @@ ImageF near(const ImageF& plane) {
     ImageF out;
     cv::boxFilter(plane, out, CV_32F, {kNear, kNear});
     return out;
+}
+
+double strengthOf(size_t i) {
+    return kLeast + kStep * double(i);
+}
+
+/// Log of the mean likelihood of all strengths, each weighed by how likely it is to be so.
+double evidenceOf(const Told& told) {
+    const double most = *std::max_element(told.begin(), told.end());
+    double sum = 0, weights = 0;
+    for (size_t i = 0; i < told.size(); ++i) {
+        const double off = (strengthOf(i) - 1) / double(kDepthDoubt),
+                     weight = std::exp(-off * off / 2);
+        sum += weight * std::exp(told[i] - most);
+        weights += weight;
+    }
+    return most + std::log(sum / weights);
 }
 
 }  // namespace
@@ -78,7 +96,7 @@ ImageF Slopes::productsWith(const Field& k) const {
 Slopes::Match Slopes::match(const ImageF& known) const {
     // Covariance of what a strength s leaves: seen - s (cross) + s^2 (own).
     const ImageF products = productsWith(fieldOf(known));
-    std::array<double, kTries> told{}, product;
+    Told told{}, product;
     product.fill(1);
     const auto takeLogs = [&] {  // one logarithm for many factors
         for (size_t i = 0; i < told.size(); ++i) told[i] -= std::log(product[i]);
@@ -98,7 +116,7 @@ Slopes::Match Slopes::match(const ImageF& known) const {
                        cyy = double(p[kCrossYY]), oxx = double(p[kOwnXX]), oxy = double(p[kOwnXY]),
                        oyy = double(p[kOwnYY]);
             for (size_t i = 0; i < told.size(); ++i) {
-                const double s = kLeast + kStep * double(i);
+                const double s = strengthOf(i);
                 const double a = xx - s * (cxx - s * oxx), b = xy - s * (cxy - s * oxy),
                              c = yy - s * (cyy - s * oyy);
                 product[i] *= std::max((a * c - b * b) * none, 1e-6);
@@ -108,9 +126,10 @@ Slopes::Match Slopes::match(const ImageF& known) const {
     takeLogs();
     for (auto& t : told) t *= apart * apart / (2 * kCorrelated);
     Match out;
+    out.evidence = evidenceOf(told);
     const size_t best = size_t(std::max_element(told.begin(), told.end()) - told.begin());
     if (told[best] <= 0) return out;
-    out.strength = kLeast + kStep * double(best);
+    out.strength = strengthOf(best);
     out.told = told[best];
     if (best == 0 || best + 1 == told.size()) return out;  // at the end of what was tried
     const double bend = 2 * told[best] - told[best - 1] - told[best + 1];

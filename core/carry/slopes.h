@@ -5,6 +5,9 @@
 
 namespace gq::carry {
 
+/// How far a shadow may well be deeper or less deep in a frame than as known, 1 = as known.
+inline constexpr float kDepthDoubt = 0.25f;
+
 /// How a frame's tones slope about a place. Dividing a shadow out flattens the slopes where it is,
 /// and adds some where it is not. They are judged by their covariance near each pixel (the
 /// structure tensor of Förstner & Gülch, 1987), so that calm parts tell most, and beside an edge
@@ -16,6 +19,8 @@ class Slopes {
         double strength = 0;  ///< likeliest, 1 = as known
         double error = 1e3;   ///< standard error of that
         double told = 0;      ///< log likelihood of it over that of no shadow at all; 0 = nothing
+        double evidence = 0;  ///< the same of all strengths as likely as they are; below 0 they
+                              ///< speak against it
     };
     /// `cover` like the departure, 255 = may be shaded.
     Slopes(const Departure& seen, const Mask& cover);

@@ -1,5 +1,6 @@
-#include "core/carry/shadow.h"
+#include "core/carry/shadow_series.h"
 
+#include <fmt/core.h>
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -193,6 +194,51 @@ TEST(Shadows, OfSmallGrainsAreAsSharpAsTheyWere) {
             << away;
 }
 
+/// Solved of frames a minute apart, in the first `last` of which the grain lay.
+Shadow witnessed(int last, int frames) {
+    ShadowSeries series({place()});
+    for (std::uint32_t i = 1; i <= std::uint32_t(frames); ++i) {
+        auto frame = frameAt(16);
+        frame.taken = fmt::format("2026:06:01 10:{:02}:00", i);
+        const Image truth = testkit::sky(kSize, i);
+        series.add(int(i) <= last ? dimmed(truth, lightAt(16)) : truth, frame);
+    }
+    return series.solved()->front();
+}
+
+TEST(Shadows, AreDividedOutOfBusyGroundWhereTheFramesNearInTimeShowThem) {
+    auto shadow = witnessed(9, 9);
+    auto frame = frameAt(16);
+    frame.taken = "2026:06:01 10:04:30";
+    const Image truth = testkit::grass(kSize, 31), worn = dimmed(truth, lightAt(16, 0.1f));
+    const auto fit = fitShadow(shadow, worn, frame);
+    ASSERT_TRUE(fit.shows);
+    for (auto& w : shadow.witnesses) w.told = -5;
+    EXPECT_FALSE(fitShadow(shadow, worn, frame).shows) << "the ground alone does not tell";
+}
+
+TEST(Shadows, ThatWentAreNotDividedOutOfWhatCameAfter) {
+    const auto shadow = witnessed(6, 10);
+    ASSERT_FALSE(shadow.empty());
+    const Image busy = testkit::grass(kSize, 31);
+    const auto showsAt = [&](const char* taken, const Image& pixels) {
+        auto frame = frameAt(16);
+        frame.taken = taken;
+        return fitShadow(shadow, pixels, frame).shows;
+    };
+    EXPECT_TRUE(showsAt("2026:06:01 10:03:30", dimmed(busy, lightAt(16))));
+    EXPECT_FALSE(showsAt("2026:06:01 10:09:30", busy));
+}
+
+TEST(Shadows, DoNotShowWhereDividingThemOutWouldChangeNothing) {
+    const auto frame = frameAt(16);
+    Image night = clean(1);
+    night *= 1.0 / 400;
+    EXPECT_FALSE(fitShadow(learnt(), dimmed(night, lightAt(16)), frame).shows);
+    Image glare(kSize, CV_16UC3, cv::Scalar::all(65535));
+    EXPECT_FALSE(fitShadow(learnt(), glare, frame).shows);
+}
+
 TEST(Shadows, LeaveAFrameAloneThatDoesNotShowTheGrain) {
     series::Frame reference = frameAt(11), target = frameAt(11);
     reference.id = "a";
@@ -294,6 +340,7 @@ TEST(Shadows, ComeBackFromAChartsFile) {
     chart.sensor = kSize;
     chart.frames = 9;
     chart.spots = {{place(), 0.2f, 9, 8, learnt()}};
+    chart.spots[0].shadow.witnesses = {{"2026:06:01 10:00:00", 3.5}, {"", -1}};
     ASSERT_TRUE(files::writeTextSafely(dir / "c.json", chartText(chart)));
     const auto back = loadChart(dir / "c.json");
     ASSERT_TRUE(back) << back.error().message();
@@ -303,6 +350,9 @@ TEST(Shadows, ComeBackFromAChartsFile) {
     EXPECT_EQ(is.aperture, was.aperture);
     EXPECT_LT(cv::norm(is.held, was.held, cv::NORM_INF), 1e-4);
     EXPECT_LT(cv::norm(is.doubt, was.doubt, cv::NORM_INF), 1e-4);
+    ASSERT_EQ(is.witnesses.size(), 2u);
+    EXPECT_EQ(is.witnesses[0].taken, "2026:06:01 10:00:00");
+    EXPECT_EQ(is.witnesses[0].told, 3.5);
 }
 
 }  // namespace
