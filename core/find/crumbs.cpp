@@ -12,17 +12,20 @@ struct Sure {
     int area;
 };
 
-bool holds(const Finding& whole, const Finding& crumb, double areas) {
-    constexpr float kMuchSurer = 3;  // log odds
+/// Clearly smaller, of its polarity, and mostly inside it. `areas`: of the whole over the crumb's.
+bool liesIn(const Finding& whole, const Finding& crumb, double areas) {
     constexpr double kSmaller = 1.5, kInside = 0.7;
     const Rect shared = whole.region.box & crumb.region.box;
-    if (shared.empty() || whole.polarity != crumb.polarity || areas < kSmaller ||
-        logOdds(crumb.confidence) - logOdds(whole.confidence) > kMuchSurer)
-        return false;
+    if (shared.empty() || whole.polarity != crumb.polarity || areas < kSmaller) return false;
     Mask both;
     cv::bitwise_and(whole.region.mask(shared - whole.region.box.tl()),
                     crumb.region.mask(shared - crumb.region.box.tl()), both);
     return cv::countNonZero(both) > kInside * crumb.region.area();
+}
+
+bool muchSurer(const Finding& crumb, const Finding& whole) {
+    constexpr float kMuch = 3;  // log odds
+    return logOdds(crumb.confidence) - logOdds(whole.confidence) > kMuch;
 }
 
 }  // namespace
@@ -44,13 +47,27 @@ std::vector<Standing> standingsOf(const std::vector<Finding>& all) {
         if (all[whole->index].kind != Kind::Shadow) continue;
         Standing& own = out[whole->index];
         for (auto crumb = sure.begin(); crumb != whole; ++crumb) {
-            if (!holds(all[whole->index], all[crumb->index], double(whole->area) / crumb->area))
+            const Finding &large = all[whole->index], &small = all[crumb->index];
+            if (muchSurer(small, large) || !liesIn(large, small, double(whole->area) / crumb->area))
                 continue;
             const Standing& held = out[crumb->index];
             own = {std::max(own.surest, held.surest), std::max(own.depth, held.depth + 1)};
         }
     }
     return out;
+}
+
+void takeUpCrumbs(std::vector<Finding>& flakes, std::vector<Finding>& all) {
+    for (auto& flake : flakes) {
+        if (flake.confidence < 0.5f) continue;
+        const double area = flake.region.area();
+        std::erase_if(all, [&](const Finding& crumb) {
+            if (crumb.kind != Kind::Speck || !liesIn(flake, crumb, area / crumb.region.area()))
+                return false;
+            flake.confidence = std::max(flake.confidence, crumb.confidence);
+            return true;
+        });
+    }
 }
 
 }  // namespace gq::find

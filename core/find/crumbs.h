@@ -21,4 +21,8 @@ struct Standing {
 /// none: a blot on a crack would swallow the crack's pieces.
 [[nodiscard]] std::vector<Standing> standingsOf(const std::vector<Finding>& all);
 
+/// A flake of one flat tone is one piece, however much surer blotches within it are: a sure one
+/// takes up the specks of `all` that lie in it, and is as sure as the surest of them.
+void takeUpCrumbs(std::vector<Finding>& flakes, std::vector<Finding>& all);
+
 }  // namespace gq::find

@@ -7,6 +7,7 @@
 #include "core/find/bared_paper.h"
 #include "core/find/bridge.h"
 #include "core/find/confidence.h"
+#include "core/find/crumbs.h"
 #include "core/find/hazes.h"
 #include "core/find/hollows.h"
 #include "core/find/infrared_find.h"
@@ -78,33 +79,41 @@ std::vector<Finding> judged(const Surveyed& s, const std::vector<float>& confide
 }
 
 /// What long windows and coarse views add to a picture's own candidates.
-std::vector<Finding> othersOf(const Scales& picture, const FindPlan& plan, std::stop_token stop) {
+struct Others {
+    std::vector<Finding> flakes, rest;
+};
+
+Others othersOf(const Scales& picture, const FindPlan& plan, std::stop_token stop) {
     const bool print = plan.origin == Origin::Print;
+    Others out;
+    const auto polarities = polaritiesOf(plan);
     std::vector<std::function<std::vector<Finding>()>> works;
+    for (const Polarity p : polarities)  // of sensors nothing
+        works.emplace_back([&, p] { return flakes(picture, plan.origin, p, kListed, stop); });
     if (print) {
         works.emplace_back([&] { return stains(picture, kListed, stop); });
         works.emplace_back([&] { return losses(picture, stop); });
     }
     if (plan.origin == Origin::Sensor) works.emplace_back([&] { return hazes(picture, stop); });
-    for (const Polarity p : polaritiesOf(plan)) {  // of sensors nothing
+    for (const Polarity p : polarities)  // nor here
         works.emplace_back(
             [&, p] { return longScratches(picture, plan.origin, p, kListed, stop); });
-        works.emplace_back([&, p] { return flakes(picture, plan.origin, p, kListed, stop); });
-    }
     std::vector<std::vector<Finding>> found(works.size());
     forEachAtOnce(
         searchedAtOnce(picture.size()), int(works.size()),
         [&](int i) { found[size_t(i)] = works[size_t(i)](); }, stop);
-    std::vector<Finding> out;
-    for (auto& some : found)
-        for (auto& f : some) out.push_back(std::move(f));
-    if (print) nameLosses(out, picture, stop);
+    for (size_t i = 0; i < found.size(); ++i)
+        for (auto& f : found[i])
+            (i < polarities.size() ? out.flakes : out.rest).push_back(std::move(f));
+    if (print) nameLosses(out.flakes, picture, stop), nameLosses(out.rest, picture, stop);
     return out;
 }
 
 /// Adds these, and what infrared shows.
-void addOthers(std::vector<Finding> more, const FindPlan& plan, const Infrared& infrared,
-               const Ease& ease, std::vector<Finding>& all) {
+void addOthers(Others others, const FindPlan& plan, const Infrared& infrared, const Ease& ease,
+               std::vector<Finding>& all) {
+    auto more = std::move(others.rest);
+    std::ranges::move(others.flakes, std::back_inserter(more));
     if (!infrared.depth.empty()) {
         confirm(all, infrared);
         confirm(more, infrared);
@@ -122,7 +131,7 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
                                   std::stop_token stop) {
     const Scales scales(picture.pixels);
     Result<std::vector<Surveyed>> surveyed;
-    std::vector<Finding> others;
+    Others others;
     forEachAtOnce(searchedAtOnce(picture.size()), 2, [&](int i) {
         if (i == 0)
             surveyed = survey(scales, plan, guides, progress, stop);
@@ -139,7 +148,8 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
         for (auto& f : judged((*surveyed)[i], sure[i], plan, ease, picture.size()))
             all.push_back(std::move(f));
     if (plan.origin == Origin::Print) nameLosses(all, scales, stop);
-    leaveOutFollowed(others, all, picture.size());
+    leaveOutFollowed(others.rest, all, picture.size());
+    takeUpCrumbs(others.flakes, all);
     addOthers(std::move(others), plan, guides.infrared, ease, all);
     all = joined(std::move(all), picture.size());
     if (plan.origin == Origin::Sensor && addWholes(all, scales, easing, stop))

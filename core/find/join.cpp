@@ -7,6 +7,7 @@
 
 #include "core/find/crumbs.h"
 #include "core/find/run.h"
+#include "core/pixels/thickness.h"
 
 namespace gq::find {
 namespace {
@@ -91,6 +92,23 @@ std::vector<Finding> linked(std::vector<Finding> all, const Size& picture) {
     return out;
 }
 
+/// True of a blot or a hair that a long line crosses, but which is no piece of that line: it
+/// reaches beyond, where little is taken.
+bool reachesBeyond(const Finding& f, const Mask& lines, const Mask& taken, double allowed) {
+    constexpr double kThick = 2.5, kFar = 8;  // px
+    if (f.confidence < 0.5f) return false;
+    const Mask off = ~lines(f.region.box);
+    const Region rest = regionOf(Mask(f.region.mask & off), f.region.box.tl());
+    if (rest.empty() || cv::countNonZero(taken(rest.box) & rest.mask) > allowed * rest.area())
+        return false;
+    if (!isLine(f.kind)) return inscribedRadius(rest) > kThick;
+    cv::Mat away;
+    cv::distanceTransform(off, away, cv::DIST_L2, 3);
+    double farthest = 0;
+    cv::minMaxLoc(away, nullptr, &farthest, nullptr, nullptr, f.region.mask);
+    return 2 * rest.area() > f.region.area() && farthest > kFar;
+}
+
 }  // namespace
 
 void absorb(Finding& into, const Finding& piece, const Size& picture) {
@@ -124,7 +142,7 @@ std::vector<Finding> joined(std::vector<Finding> all, const Size& picture) {
                                             : a.measures.size > b.measures.size;
     });
     // Broad marks lie under others: what is on a stain is found and mended for itself.
-    Mask taken(picture, CV_8U, cv::Scalar(0)), under = taken.clone();
+    Mask taken(picture, CV_8U, cv::Scalar(0)), under = taken.clone(), lines = taken.clone();
     std::vector<Finding> kept;
     for (const size_t i : order) {
         Finding& f = all[i];
@@ -132,8 +150,12 @@ std::vector<Finding> joined(std::vector<Finding> all, const Size& picture) {
         Mask both;
         cv::bitwise_and(layer(f.region.box), f.region.mask, both);
         const double allowed = isLine(f.kind) ? 0.15 : 0.4;
-        if (cv::countNonZero(both) > allowed * f.region.area()) continue;
-        paint(layer, grown(f.region, 2, picture));
+        if (cv::countNonZero(both) > allowed * f.region.area() &&
+            !reachesBeyond(f, lines, layer, allowed))
+            continue;
+        const Region wide = grown(f.region, 2, picture);
+        paint(layer, wide);
+        if (rank(f) == 1) paint(lines, wide);
         kept.push_back(std::move(f));
     }
     kept = linked(std::move(kept), picture);
