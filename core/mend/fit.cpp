@@ -40,6 +40,26 @@ std::vector<Place> around(const Image& pixels, const Region& blemish) {
     return out;
 }
 
+/// How far from the outline the first tone lies that is no more to the blemish's side of the plane:
+/// beyond that it is the picture that varies. `spread` about the plane.
+int haloOf(const std::vector<Place>& places, const cv::Vec3d& plane, double spread) {
+    std::array<double, kMost> sum{};
+    std::array<int, kMost> count{};
+    for (const auto& p : places) {
+        const size_t k = size_t(std::ceil(p.distance)) - 1;
+        if (k >= kMost) continue;
+        sum[k] += p.tone - plane.dot(cv::Vec3d(1, p.x, p.y));
+        ++count[k];
+    }
+    const double sign = sum[0] < 0 ? -1 : 1;  // of what lies next to the outline
+    for (size_t k = 0; k < kMost; ++k) {
+        const double n = std::max(1, count[k]),
+                     allowed = std::clamp(3 * spread / std::sqrt(n), kTone / 2, kTone);
+        if (sign * sum[k] / n <= allowed) return int(k);
+    }
+    return kMost;
+}
+
 }  // namespace
 
 Mend fitted(const Image& pixels, const Region& blemish) {
@@ -61,27 +81,8 @@ Mend fitted(const Image& pixels, const Region& blemish) {
     if (far > 20) {
         const cv::Vec3d plane = m.solve(v, cv::DECOMP_CHOLESKY);
         const double spread = std::sqrt(std::max(0.0, (square - plane.dot(v)) / far));
-        if (spread < kCalm) {
-            std::array<double, kMost + 1> sum{};
-            std::array<int, kMost + 1> count{};
-            for (const auto& p : places) {
-                const size_t k = size_t(std::ceil(p.distance)) - 1;
-                if (k > kMost) continue;
-                sum[k] += p.tone - plane.dot(cv::Vec3d(1, p.x, p.y));
-                ++count[k];
-            }
-            const int most = farthestOf(blemish);
-            const double sign = sum[0] < 0 ? -1 : 1;  // of what lies next to the outline
-            grow = most;
-            for (int k = most - 1; k >= 0; --k) {
-                const double mean = count[size_t(k)] ? sum[size_t(k)] / count[size_t(k)] : 0;
-                const double allowed = std::max(
-                    kTone * 0.5, 3 * spread / std::sqrt(std::max(1.0, double(count[size_t(k)]))));
-                if (sign * mean > std::min(allowed, kTone)) break;
-                grow = k;
-            }
-            grow = std::clamp(grow, kLeast, most);
-        }
+        if (spread < kCalm)
+            grow = std::clamp(haloOf(places, plane, spread), kLeast, farthestOf(blemish));
     }
     mend.softness = grow > 4 ? 3 : 2;
     mend.region = grown(blemish, std::max(1, grow - 1), pixels.size());

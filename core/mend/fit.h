@@ -7,7 +7,7 @@ namespace gq::mend {
 /// softness to match.
 ///
 /// A soft shadow reaches past the outline it was found with. In calm surroundings the outline grows
-/// (by the blemish's thickness, at most 14 px) until the tone just outside lies no more to the
+/// (by the blemish's thickness, at most 14 px) until the tone just outside first lies no more to the
 /// blemish's side of the far ring's plane, within three standard errors or 0.4 %; in busy ones it
 /// grows by 2 px.
 /// Checked  on 900 pieces found on photographs (4 to 18 px, edges of 0.5 to 2.8 px): within 0.3 %

@@ -1,5 +1,6 @@
 #include <gtest/gtest.h>
 
+#include "core/find/crumbs.h"
 #include "core/find/find.h"
 #include "core/find/join.h"
 #include "core/find/run.h"
@@ -80,6 +81,58 @@ TEST(Joined, TakesAWholeBeforeTheSurerCrumbsOfItsRim) {
     EXPECT_EQ(found(0.95f)[0].region.area(), all.area());
     // One that might as well be the picture's own does not swallow true dust.
     EXPECT_EQ(found(0.6f).size(), 2u);
+}
+
+Finding longLine() {
+    Finding f = lineFrom({20, 300}, {880, 300});
+    f.kind = Kind::Scratch;
+    return f;
+}
+
+TEST(Joined, KeepsAHairThatALongLineCrossesAndRunsAlongForAWhile) {
+    Finding hair;
+    hair.kind = Kind::Fibre;
+    hair.confidence = 0.9f;
+    hair.region = together(stroke({{300, 240}, {340, 300}, {400, 380}}, 3, kSize),
+                           stroke({{340, 300}, {390, 300}}, 3, kSize));
+    hair.measures.length = 160;
+    hair.measures.width = 3;
+    EXPECT_EQ(joined({longLine(), hair}, kSize).size(), 2u);
+    hair.region = stroke({{300, 298}, {460, 303}}, 3, kSize);
+    EXPECT_EQ(joined({longLine(), hair}, kSize).size(), 1u) << "a piece of the line";
+}
+
+TEST(Joined, KeepsABlotOnALongLineButNoWideningOfIt) {
+    Finding blot;
+    blot.kind = Kind::Speck;
+    blot.confidence = 0.9f;
+    blot.region = disc({500, 296}, 7, kSize);
+    auto all = joined({longLine(), blot, blot}, kSize);
+    EXPECT_EQ(all.size(), 2u) << "once";
+    blot.region = disc({500, 300}, 4, kSize);
+    EXPECT_EQ(joined({longLine(), blot}, kSize).size(), 1u);
+}
+
+TEST(Crumbs, AreTakenUpByAFlakeThatHoldsThem) {
+    const auto speck = [](Region region, float confidence) {
+        Finding f;
+        f.kind = Kind::Speck;
+        f.region = std::move(region);
+        f.confidence = confidence;
+        return f;
+    };
+    std::vector<Finding> flakes{speck(disc({200, 200}, 20, kSize), 0.7f)};
+    std::vector<Finding> all{speck(disc({190, 196}, 9, kSize), 0.99f),
+                             speck(disc({219, 200}, 5, kSize), 0.98f),
+                             speck(disc({300, 200}, 5, kSize), 0.97f)};
+    auto unsure = flakes;
+    unsure[0].confidence = 0.4f;
+    auto left = all;
+    takeUpCrumbs(unsure, left);
+    EXPECT_EQ(left.size(), 3u);
+    takeUpCrumbs(flakes, all);
+    ASSERT_EQ(all.size(), 2u) << "one lies mostly beside it, one far away";
+    EXPECT_FLOAT_EQ(flakes[0].confidence, 0.99f);
 }
 
 TEST(Sight, ASpeckSeenOnALargePrintIsNotSeenOnATelephone) {

@@ -171,6 +171,15 @@ TEST(Fitted, DoesNotTakeATonesWavesForAHalo) {
     EXPECT_LE(widthOf(5), 16) << "what is brighter around it is no dark grain's halo";
 }
 
+TEST(Fitted, OfAFlakeGoesNoFurtherForDarkCloudsBeyond) {
+    Image worn(kSize, CV_16UC3, cv::Scalar::all(13000));
+    cv::circle(worn, {200, 150}, 26, cv::Scalar::all(12300), 8);  // 8 to 16 px from the flake
+    cv::circle(worn, {200, 150}, 14, cv::Scalar::all(5000), -1);
+    cv::GaussianBlur(worn, worn, {}, 0.8);
+    const Region found = disc({200, 150}, 14, kSize);
+    EXPECT_LE(fitted(worn, found).region.box.width, found.box.width + 6);
+}
+
 TEST(Fitted, StaysCloseInBusySurroundings) {
     const Region found = disc({200, 150}, 10, kSize);
     EXPECT_LE(footprint(fitted(testkit::grass(kSize), found), kSize).box.width,
