@@ -4,8 +4,8 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
-#include "core/find/broad_marks.h"
 #include "core/pixels/parallel.h"
+#include "core/pixels/quantile.h"
 
 namespace gq::carry {
 namespace {
@@ -121,9 +121,9 @@ Agreement::Weighed Agreement::weighed(const Region& region) const {
         if ((box & whole) == box) around.push_back(at(box));
     }
     if (around.size() < kEnough) return {};
-    const float usual = find::medianOf(around);
+    const float usual = medianOf(around);
     for (auto& v : around) v = std::abs(v - usual);
-    return {at(region.box) - usual, std::max(1.4826f * find::medianOf(around), 1e-4f)};
+    return {at(region.box) - usual, std::max(1.4826f * medianOf(around), 1e-4f)};
 }
 
 std::vector<Agreement::Place> Agreement::places(double falsePlaces) const {

@@ -6,16 +6,10 @@
 
 #include "core/pixels/color.h"
 #include "core/pixels/pyramid.h"
+#include "core/pixels/quantile.h"
 
 namespace gq::carry {
 namespace {
-
-float median(std::vector<float> v) {
-    if (v.empty()) return 0;
-    const auto middle = v.begin() + long(v.size() / 2);
-    std::nth_element(v.begin(), middle, v.end());
-    return *middle;
-}
 
 /// Offsets of a template's inside and ring around its middle.
 struct Template {
@@ -100,9 +94,9 @@ Visibility visibilityOf(const Image& pixels, const Region& region) {
                 depthAt({x, y}, d))
                 others.push_back(d);
         }
-    const float usual = median(others);
+    const float usual = medianOf(others);
     for (auto& d : others) d = std::abs(d - usual);
-    out.busy = 1.4826f * median(others);
+    out.busy = 1.4826f * medianOf(others);
     out.depth -= usual;
     out.significance = out.depth / (out.busy + 0.0015f);
     return out;

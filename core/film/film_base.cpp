@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/pixels/color.h"
+#include "core/pixels/quantile.h"
 
 namespace gq::film {
 namespace {
@@ -85,12 +86,6 @@ std::optional<float> brightestTone(const ImageF& tone, const Mask& among) {
 bool outshone(const Coarse& scan, float tone) {
     const Mask brighter = (scan.mean > tone + kSameTone) & ~scan.open;
     return cv::countNonZero(brighter) > kOutshining * double(brighter.total());
-}
-
-float quantile(std::vector<float> values, double part) {
-    const auto at = values.begin() + ptrdiff_t(part * double(values.size() - 1));
-    std::nth_element(values.begin(), at, values.end());
-    return *at;
 }
 
 /// Log light of one channel where `among` is set.

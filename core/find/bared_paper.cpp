@@ -6,6 +6,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "core/pixels/color.h"
+#include "core/pixels/quantile.h"
 
 namespace gq::find {
 namespace {

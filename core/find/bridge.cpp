@@ -10,6 +10,7 @@
 #include "core/find/kind.h"
 #include "core/pixels/color.h"
 #include "core/pixels/parallel.h"
+#include "core/pixels/quantile.h"
 
 namespace gq::find {
 namespace {
@@ -61,13 +62,6 @@ ImageF ridgesOf(const ImageF& tone, Polarity polarity, float width) {
         o[i] = std::max(0.0f, mean + std::sqrt(half * half + b[i] * b[i]));
     }
     return out;
-}
-
-float quantile(std::vector<float> values, double share) {
-    if (values.empty()) return 0;
-    const auto at = values.begin() + long(double(values.size() - 1) * share);
-    std::nth_element(values.begin(), at, values.end());
-    return *at;
 }
 
 /// A way from one finding to another.

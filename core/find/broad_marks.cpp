@@ -18,14 +18,6 @@ Coarse coarse(const Scales& picture, int side) {
     return {picture.at(level), level};
 }
 
-float quantile(std::vector<float> values, double share) {
-    if (values.empty()) return 0;
-    const auto last = ptrdiff_t(values.size()) - 1;
-    const auto at = values.begin() + std::min(last, ptrdiff_t(share * double(values.size())));
-    std::nth_element(values.begin(), at, values.end());
-    return *at;
-}
-
 Finding markOf(const Region& small, int level, const Size& picture, Kind kind, Polarity polarity,
                float contrast) {
     Finding f;

@@ -17,12 +17,6 @@ struct Coarse {
 /// Halved as often.
 [[nodiscard]] Coarse coarse(const Scales& picture, int side);
 
-/// The value below which `share` (0..1) of the values lie; 0 without values.
-[[nodiscard]] float quantile(std::vector<float> values, double share);
-[[nodiscard]] inline float medianOf(std::vector<float> values) {
-    return quantile(std::move(values), 0.5);
-}
-
 /// A mark seen in a picture that was halved `level` times, as a finding of the whole one.
 [[nodiscard]] Finding markOf(const Region& small, int level, const Size& picture, Kind kind,
                              Polarity polarity, float contrast);

@@ -10,6 +10,7 @@
 #include "core/find/tears.h"
 #include "core/pixels/color.h"
 #include "core/pixels/parallel.h"
+#include "core/pixels/quantile.h"
 
 namespace gq::find {
 namespace {

@@ -8,6 +8,7 @@
 #include "core/find/bared_paper.h"
 #include "core/find/tears.h"
 #include "core/pixels/color.h"
+#include "core/pixels/quantile.h"
 
 namespace gq::find {
 namespace {

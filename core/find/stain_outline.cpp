@@ -5,6 +5,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "core/find/broad_marks.h"
+#include "core/pixels/quantile.h"
 
 namespace gq::find {
 namespace {

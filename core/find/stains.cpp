@@ -8,6 +8,7 @@
 #include "core/find/believed.h"
 #include "core/find/broad_marks.h"
 #include "core/find/stain_outline.h"
+#include "core/pixels/quantile.h"
 
 namespace gq::find {
 namespace {

@@ -62,7 +62,7 @@ int haloOf(const std::vector<Place>& places, const cv::Vec3d& plane, double spre
 
 }  // namespace
 
-Mend fitted(const Image& pixels, const Region& blemish) {
+Mend fitted(const Image& pixels, const Region& blemish, Edge edge) {
     const auto places = around(pixels, blemish);
     cv::Matx33d m = cv::Matx33d::eye() * 1e-9;
     cv::Vec3d v(0, 0, 0);
@@ -84,7 +84,7 @@ Mend fitted(const Image& pixels, const Region& blemish) {
         if (spread < kCalm)
             grow = std::clamp(haloOf(places, plane, spread), kLeast, farthestOf(blemish));
     }
-    mend.softness = grow > 4 ? 3 : 2;
+    mend.softness = grow > 4 ? 3 : grow > kLeast || edge == Edge::Soft ? 2 : 1;
     mend.region = grown(blemish, std::max(1, grow - 1), pixels.size());
     mend.method = methodFor(blemish);
     return mend;

@@ -18,7 +18,8 @@ constexpr float kSmallStain = 24;  ///< px; a fleck that is healed like any othe
 /// A haze's soft edge reaches this much of its size beyond its outline.
 constexpr float kHazeEdge = 0.2f;
 
-/// What suits a finding's kind; its shape decides the rest.
+}  // namespace
+
 mend::Mend mendFor(const Image& pixels, const find::Finding& finding) {
     if (find::isHaze(finding, pixels.size())) {
         mend::Mend out;
@@ -27,15 +28,15 @@ mend::Mend mendFor(const Image& pixels, const find::Finding& finding) {
         out.region = grown(finding.region, int(kHazeEdge * finding.measures.size), pixels.size());
         return out;
     }
-    mend::Mend out = mend::fitted(pixels, finding.region);
+    const bool soft = finding.kind == find::Kind::Shadow || finding.kind == find::Kind::Stain;
+    mend::Mend out =
+        mend::fitted(pixels, finding.region, soft ? mend::Edge::Soft : mend::Edge::Sharp);
     if (finding.kind == find::Kind::Stain && finding.measures.size > kSmallStain) {
         out.method = mend::Method::EvenOut;
         out.region = finding.region;
     }
     return out;
 }
-
-}  // namespace
 
 Result<series::Frame> withMends(const Image& pixels, const series::Frame& frame,
                                 const std::vector<series::Id>& findings, float line,

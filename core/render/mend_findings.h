@@ -8,6 +8,9 @@
 
 namespace gq::render {
 
+/// The mend that suits a finding's kind and shape. Threads: re-entrant.
+[[nodiscard]] mend::Mend mendFor(const Image& pixels, const find::Finding& finding);
+
 /// The frame with a fitted mend for each of the named findings that has none yet: large stains are
 /// evened out, and first; lines are spanned, thick cores rebuilt, all else healed, with the
 /// softness and source that leave the least seam. What was made to see that is kept in `made`.

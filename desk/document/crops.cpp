@@ -3,8 +3,8 @@
 #include <opencv2/imgproc.hpp>
 #include <set>
 
-#include "core/mend/fit.h"
 #include "core/render/export.h"
+#include "core/render/mend_findings.h"
 #include "core/series/avoided.h"
 #include "desk/look/convert.h"
 
@@ -61,8 +61,8 @@ QImage mendedCrop(const Image& pixels, const mend::Mend& mend, const std::vector
 struct Wanted {
     std::uint64_t key;
     Region region;
-    std::optional<mend::Mend> mend;  ///< laid for the second crop
-    bool fit = false;                ///< no mend yet: show what one would give
+    std::optional<mend::Mend> mend;     ///< laid for the second crop
+    std::optional<find::Finding> open;  ///< no mend yet: show what one would give
     series::Id id = 0;
 };
 
@@ -81,13 +81,14 @@ std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels
         Crops::Pair pair{cut(pixels(box), spread, frame), {}};
         if (!composed.empty() && w.mend)
             pair.after = cut(composed.part(box), spread, frame);
-        else if (w.mend || w.fit) {
+        else if (w.mend || w.open) {
             if (!avoided) avoided.emplace(frame, line);
-            std::vector<Region> avoid = avoided->by(w.id);
+            auto [laid, avoid] =
+                avoided->laid(w.id, w.mend ? *w.mend : render::mendFor(pixels, *w.open));
             // Neither itself nor what it lies in, such as a speck on a stain.
             std::erase_if(avoid, [&](const Region& r) { return meets(r, w.region); });
-            pair.after = mendedCrop(pixels, w.mend ? *w.mend : mend::fitted(pixels, w.region),
-                                    avoid, box, spread, frame);
+            if (!laid.region.empty())
+                pair.after = mendedCrop(pixels, laid, avoid, box, spread, frame);
         }
         out[i] = {w.key, std::move(pair)};
     }
@@ -170,8 +171,9 @@ void Crops::makeEntries() {
         const Region& region = f ? f->finding.region : m->mend.region;
         const auto key = keyOf(*frame, region, m);
         if (!m_entries.contains(key) && keys.insert(key).second)
-            wanted.push_back({key, region, m && !m->muted ? std::optional(m->mend) : std::nullopt,
-                              f && series::proposed(*f, line), id});
+            wanted.push_back(
+                {key, region, m && !m->muted ? std::optional(m->mend) : std::nullopt,
+                 f && series::proposed(*f, line) ? std::optional(f->finding) : std::nullopt, id});
     }
     const Image original = m_pictures.original();
     const auto composed = m_pictures.composed();
@@ -229,7 +231,7 @@ void Crops::makeCarried(const series::FramePtr& frame) {
         const auto key = keyOf(*frame, c.region, m);
         if (!own.count(key))
             wanted.push_back(
-                {key, c.region, m ? std::optional(m->mend) : std::nullopt, false, c.mend});
+                {key, c.region, m ? std::optional(m->mend) : std::nullopt, {}, c.mend});
     }
     const float line = m_document.now()->plan.line;
     ++m_running;

@@ -149,7 +149,7 @@ TEST(MakePatch, EndsAsCancelledWhenStopped) {
 TEST(Fitted, ReachesPastASoftShadowInASky) {
     const Spot s{{200, 150}, 16, 0.25f};
     const Image worn = testkit::dusty(testkit::sky(kSize), {s});
-    const Mend m = fitted(worn, disc(s.at, s.radius * 0.8f, kSize));
+    const Mend m = fitted(worn, disc(s.at, s.radius * 0.8f, kSize), Edge::Soft);
     EXPECT_TRUE(footprint(m, kSize).contains({200 + 20, 150}));
     EXPECT_FALSE(footprint(m, kSize).contains({200 + 40, 150}));
 }
@@ -165,7 +165,7 @@ TEST(Fitted, DoesNotTakeATonesWavesForAHalo) {
                 worn.at<cv::Vec3w>(y, x) =
                     cv::Vec3w::all(ushort(tone * (1 - 0.3 / (1 + std::exp(off / 0.8)))));
             }
-        return fitted(worn, disc({150, 100}, float(radius), size)).region.box.width;
+        return fitted(worn, disc({150, 100}, float(radius), size), Edge::Sharp).region.box.width;
     };
     EXPECT_LE(widthOf(2), 12) << "no further than it is thick";
     EXPECT_LE(widthOf(5), 16) << "what is brighter around it is no dark grain's halo";
@@ -177,12 +177,12 @@ TEST(Fitted, OfAFlakeGoesNoFurtherForDarkCloudsBeyond) {
     cv::circle(worn, {200, 150}, 14, cv::Scalar::all(5000), -1);
     cv::GaussianBlur(worn, worn, {}, 0.8);
     const Region found = disc({200, 150}, 14, kSize);
-    EXPECT_LE(fitted(worn, found).region.box.width, found.box.width + 6);
+    EXPECT_LE(fitted(worn, found, Edge::Sharp).region.box.width, found.box.width + 6);
 }
 
 TEST(Fitted, StaysCloseInBusySurroundings) {
     const Region found = disc({200, 150}, 10, kSize);
-    EXPECT_LE(footprint(fitted(testkit::grass(kSize), found), kSize).box.width,
+    EXPECT_LE(footprint(fitted(testkit::grass(kSize), found, Edge::Soft), kSize).box.width,
               found.box.width + 8);
 }
 
