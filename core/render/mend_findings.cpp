@@ -15,6 +15,8 @@ namespace {
 
 constexpr float kSmallStain = 24;  ///< px; a fleck that is healed like any other
 
+constexpr int kLossEdge = 4;  ///< px; a loss is outlined at half size, and its edge is soft
+
 /// A haze's soft edge reaches this much of its size beyond its outline.
 constexpr float kHazeEdge = 0.2f;
 
@@ -35,6 +37,8 @@ mend::Mend mendFor(const Image& pixels, const find::Finding& finding) {
         out.method = mend::Method::EvenOut;
         out.region = finding.region;
     }
+    if (finding.kind == find::Kind::Loss)
+        out.region = grown(finding.region, kLossEdge, pixels.size());
     return out;
 }
 

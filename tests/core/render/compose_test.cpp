@@ -225,6 +225,27 @@ TEST(WithMends, KeepsWhatItMadeForWhoeverLaysIt) {
     EXPECT_TRUE(testkit::equal(laid, *composed(pixels, *mended, 0.5f)));
 }
 
+TEST(WithMends, LeaveNoRimOfTheLidAroundALoss) {
+    const Image clean = testkit::sky(kSize);
+    Image torn = clean.clone();
+    const Region lost = disc({0, 0}, 60, kSize);
+    torn(lost.box).setTo(cv::Scalar::all(64000), lost.mask);
+    cv::GaussianBlur(torn, torn, {}, 1.5);
+    series::Frame f = testkit::frameOf("f", kSize);
+    find::Finding found;
+    found.kind = find::Kind::Loss;
+    found.region = disc({0, 0}, 58, kSize);
+    f.findings.push_back({1, found, false});
+    series::Id next = 9;
+    const Image made = *composed(torn, *withMends(torn, f, {1}, 0.5f, next), 0.5f);
+    const Region rim = without(disc({0, 0}, 66, kSize), disc({0, 0}, 57, kSize));
+    cv::Mat lighter;
+    cv::subtract(made(rim.box), clean(rim.box), lighter);
+    double most = 0;
+    cv::minMaxLoc(lighter.reshape(1), nullptr, &most);
+    EXPECT_LT(most, 6000);
+}
+
 TEST(WithMends, StoppedItGivesNothing) {
     series::Frame f = testkit::frameOf("f", kSize);
     find::Finding found;
