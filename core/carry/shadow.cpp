@@ -16,10 +16,9 @@ namespace {
 constexpr float kCorrelated = 30;  ///< px that tell as much as one: texture is not independent
 constexpr float kCalm = 0.08f;     ///< spread of surroundings over a shadow's depth
 constexpr float kShows = 0.004f;   ///< held back; less cannot be seen anywhere
-constexpr float kMasked =
-    0.1f;                       ///< depth over the spread of the surroundings; less is lost in them
-constexpr double kTold = 1;     ///< log likelihood from which a frame shows it by itself
-constexpr float kChange = 128;  ///< of 65535; half a code of 8 bits
+constexpr float kMasked = 0.1f;    ///< of the surroundings' spread; less is lost in them
+constexpr double kTold = 1;        ///< log likelihood from which a frame shows it by itself
+constexpr float kChange = 128;     ///< of 65535; half a code of 8 bits
 /// px; how much softer than by its f-number alone a frame may show a shadow, and what log
 /// likelihood that must gain.
 constexpr std::array<float, 3> kSofter{1, 2, 3.5f};

@@ -94,10 +94,14 @@ std::vector<Finding> linked(std::vector<Finding> all, const Size& picture) {
 
 /// True of a blot or a hair that a long line crosses, but which is no piece of that line: it
 /// reaches beyond, where little is taken.
-bool reachesBeyond(const Finding& f, const Mask& lines, const Mask& taken, double allowed) {
+bool reachesBeyond(const Finding& f, const std::vector<Region>& lines, const Mask& taken,
+                   double allowed) {
     constexpr double kThick = 2.5, kFar = 8;  // px
     if (f.confidence < 0.5f) return false;
-    const Mask off = ~lines(f.region.box);
+    Mask off(f.region.box.size(), CV_8U, cv::Scalar(255));
+    for (const Region& line : lines)
+        if (const Rect shared = line.box & f.region.box; !shared.empty())
+            off(shared - f.region.box.tl()).setTo(0, line.mask(shared - line.box.tl()));
     const Region rest = regionOf(Mask(f.region.mask & off), f.region.box.tl());
     if (rest.empty() || cv::countNonZero(taken(rest.box) & rest.mask) > allowed * rest.area())
         return false;
@@ -142,7 +146,8 @@ std::vector<Finding> joined(std::vector<Finding> all, const Size& picture) {
                                             : a.measures.size > b.measures.size;
     });
     // Broad marks lie under others: what is on a stain is found and mended for itself.
-    Mask taken(picture, CV_8U, cv::Scalar(0)), under = taken.clone(), lines = taken.clone();
+    Mask taken(picture, CV_8U, cv::Scalar(0)), under = taken.clone();
+    std::vector<Region> lines;
     std::vector<Finding> kept;
     for (const size_t i : order) {
         Finding& f = all[i];
@@ -153,9 +158,9 @@ std::vector<Finding> joined(std::vector<Finding> all, const Size& picture) {
         if (cv::countNonZero(both) > allowed * f.region.area() &&
             !reachesBeyond(f, lines, layer, allowed))
             continue;
-        const Region wide = grown(f.region, 2, picture);
+        Region wide = grown(f.region, 2, picture);
         paint(layer, wide);
-        if (rank(f) == 1) paint(lines, wide);
+        if (rank(f) == 1) lines.push_back(std::move(wide));
         kept.push_back(std::move(f));
     }
     kept = linked(std::move(kept), picture);
