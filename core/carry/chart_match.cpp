@@ -10,11 +10,20 @@ namespace {
 
 constexpr double kStep = 80;       ///< px a grain moves at most without being taken for another
 constexpr double kLikeness = 2.0;  ///< of areas
+constexpr double kStill = 3;       ///< log odds that what a later series charts too lies there
 
 bool alike(const ChartSpot& a, const ChartSpot& b) {
     const PointF apart = a.region.centre() - b.region.centre();
     const double ratio = double(a.region.area()) / std::max(1, b.region.area());
     return std::hypot(apart.x, apart.y) < kStep && ratio < kLikeness && ratio > 1 / kLikeness;
+}
+
+/// What is known of a shadow that a later series charts too.
+Shadow stillThere(Shadow shadow, const DustChart& seen) {
+    if (!shadow.empty())
+        for (const auto* when : {&seen.first, &seen.last})
+            shadow.witnesses.push_back({*when, kStill});
+    return shadow;
 }
 
 tl::unexpected<Error> ofAnotherCamera(const DustChart& known) {
@@ -36,7 +45,7 @@ Result<ChartMatch> matched(const DustChart& known, const DustChart& seen) {
         for (size_t i = 0; i < seen.spots.size(); ++i)
             if (!taken[i] && meets(around, seen.spots[i].region)) {
                 taken[i] = true;
-                if (!still) out.now.spots[i].shadow = spot.shadow;
+                if (!still) out.now.spots[i].shadow = stillThere(spot.shadow, seen);
                 still = true;
             }
         still ? void(++out.still) : missing.push_back(&spot);

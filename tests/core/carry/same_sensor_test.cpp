@@ -194,6 +194,18 @@ TEST(ChartMatch, TellsWhatStayedMovedWentAndCame) {
     EXPECT_EQ(matched(known, other).error().kind, Error::Kind::Refused);
 }
 
+TEST(ChartMatch, AShadowThatALaterSeriesChartsTooIsLikelyToLieInItsFrames) {
+    DustChart known = chartOf({{{100, 100}, 8, 0.1f}}), seen = known;
+    known.spots[0].shadow.held = ImageF(20, 20, 0.1f);
+    known.spots[0].shadow.witnesses = {{"2026:05:01 10:00:00", 0.5}};
+    seen.first = "2026:06:01 10:00:00";
+    seen.last = "2026:06:01 11:00:00";
+    const auto match = matched(known, seen);
+    ASSERT_TRUE(match);
+    EXPECT_GT(presenceAt(match->now.spots[0].shadow.witnesses, "2026:06:01 10:30:00"),
+              presenceAt(known.spots[0].shadow.witnesses, "2026:06:01 10:30:00") + 0.5);
+}
+
 TEST(ChartMatch, IsEditedByTheReferenceFrame) {
     series::Frame reference = frameOf(kSize);
     find::Finding left;
