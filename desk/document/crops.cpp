@@ -50,8 +50,9 @@ QImage cut(const Image& crop, const Spread& spread, const series::Frame& frame) 
 
 /// The place with the mend laid; null if it cannot be made.
 QImage mendedCrop(const Image& pixels, const mend::Mend& mend, const std::vector<Region>& avoid,
-                  const Rect& box, const Spread& spread, const series::Frame& frame) {
-    const auto patch = mend::makePatch({pixels, avoid}, mend);
+                  const Rect& box, const Spread& spread, const series::Frame& frame,
+                  std::stop_token stop) {
+    const auto patch = mend::makePatch({pixels, avoid}, mend, stop);
     if (!patch) return {};
     Image part = pixels(box).clone();
     mend::lay(*patch, part, box.tl());
@@ -88,8 +89,9 @@ std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels
             // Neither itself nor what it lies in, such as a speck on a stain.
             std::erase_if(avoid, [&](const Region& r) { return meets(r, w.region); });
             if (!laid.region.empty())
-                pair.after = mendedCrop(pixels, laid, avoid, box, spread, frame);
+                pair.after = mendedCrop(pixels, laid, avoid, box, spread, frame, stop);
         }
+        if (stop.stop_requested()) break;
         out[i] = {w.key, std::move(pair)};
     }
     return out;
