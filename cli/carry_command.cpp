@@ -148,8 +148,7 @@ Result<Job> jobFromSeries(const CarryOptions& o, const Common& common, std::vect
     if (!found)
         return fail(Error::Kind::NotFound, "there is no such frame in the series", o.reference,
                     "Name one of its files.");
-    auto plan = o.plan.read();
-    if (series::isSeriesFolder(o.from)) plan = s->plan;
+    const auto plan = series::isSeriesFolder(o.from) ? s->plan : o.plan.read(s->frames);
     Job job;
     job.next = s->nextId;
     job.line = plan.line;

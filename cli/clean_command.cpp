@@ -61,22 +61,28 @@ void addSearched(const series::Series& s, const std::vector<std::string>& group,
     }
 }
 
-/// What frames say together. One that cannot be read is left out, and named when its turn comes.
-KnownFrames knownFrames(const std::vector<fs::path>& files, const CleanOptions& o,
-                        const find::FindPlan& plan, const Common& common) {
-    KnownFrames out;
+/// The frames with the plan for them; none if all are done. One that cannot be read is left out,
+/// and named when its turn comes.
+series::Series seriesOf(const std::vector<fs::path>& files, const CleanOptions& o,
+                        const Common& common) {
     const bool allDone = common.resume && std::all_of(files.begin(), files.end(), [&](auto& f) {
                              return fs::exists(targetOf(f, o));
                          });
-    if (allDone) return out;
+    if (allDone) return {};
     std::vector<Error> faults;
-    auto s = series::makeSeries(files, "", faults);
-    s.plan = plan;
+    auto out = series::makeSeries(files, "", faults);
+    out.plan = o.plan.read(out.frames);
+    return out;
+}
+
+/// What frames say together.
+KnownFrames knownFrames(const series::Series& s, const Common& common) {
+    KnownFrames out;
     std::vector<std::string> ids;
     for (const auto& f : s.frames) ids.push_back(f->id);
     for (const auto& group : render::searchedTogether(s, ids, render::Untold::Apart)) {
         if (group.size() < render::kTogether) continue;
-        if (plan.origin == find::Origin::Sensor)
+        if (s.plan.origin == find::Origin::Sensor)
             addCharted(s, group, common, out);
         else
             addSearched(s, group, common, out);
@@ -133,15 +139,16 @@ void addClean(CLI::App& app, Common& common) {
     c->callback([&] {
         setThreads(common.threads);
         if (auto ok = makeFolder(o.out); !ok) return complain(common, ok.error());
-        const auto plan = o.plan.read();
         const auto all = files::pictureFiles({o.files.begin(), o.files.end()});
         tellPagesLeft(common, all);
-        auto known = knownFrames(all, o, plan, common);
+        const auto series = seriesOf(all, o, common);
+        auto known = knownFrames(series, common);
         std::vector<BatchFrame> frames;
         for (const auto& file : all) {
             const auto& of = known[fs::absolute(file).lexically_normal()];
-            frames.push_back(
-                {file, {}, {targetOf(file, o)}, [&](bool) { return clean(file, of, o, plan); }});
+            frames.push_back({file, {}, {targetOf(file, o)}, [&](bool) {
+                                  return clean(file, of, o, series.plan);
+                              }});
         }
         runBatch(common, frames);
     });

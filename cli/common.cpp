@@ -8,6 +8,7 @@
 
 #include "core/files/folder_scan.h"
 #include "core/files/safe_write.h"
+#include "core/series/told_origin.h"
 
 namespace gq::cli {
 namespace fs = std::filesystem;
@@ -43,9 +44,9 @@ std::string badKind(const std::string& text) {
 }  // namespace
 
 void addPlan(CLI::App& c, PlanOptions& o, bool full) {
-    c.add_option("--origin", o.origin, "where the pictures come from")
-        ->check(CLI::IsMember({"sensor", "negative", "positive", "print"}))
-        ->capture_default_str();
+    c.add_option("--origin", o.origin,
+                 "where the pictures come from (default: as their files tell, else sensor)")
+        ->check(CLI::IsMember({"sensor", "negative", "positive", "print"}));
     c.add_option("--strength", o.plan.strength, "0..100, higher finds fainter blemishes")
         ->check(CLI::Range(0, 100))
         ->capture_default_str();
@@ -63,9 +64,16 @@ void addPlan(CLI::App& c, PlanOptions& o, bool full) {
         ->check(CLI::NonNegativeNumber);
 }
 
-find::FindPlan PlanOptions::read() const {
+find::FindPlan PlanOptions::read(const std::vector<series::FramePtr>& frames) const {
     find::FindPlan out = plan;
-    out.origin = *find::originFromWord(origin);
+    if (!origin.empty()) {
+        out.origin = *find::originFromWord(origin);
+    } else if (const auto told = series::toldOrigin(frames)) {
+        out.origin = *told;
+        if (*told != find::Origin::Sensor)
+            fmt::print(stderr, "taken for {}s, as the files tell; --origin tells otherwise\n",
+                       find::word(*told));
+    }
     if (polarity == "both")
         out.polarities = {find::Polarity::Dark, find::Polarity::Light};
     else if (const auto p = find::polarityFromWord(polarity))

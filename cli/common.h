@@ -10,6 +10,7 @@
 #include "core/files/picture_writer.h"
 #include "core/find/find_plan.h"
 #include "core/pixels/parallel.h"
+#include "core/series/series.h"
 
 namespace gq::cli {
 
@@ -35,11 +36,13 @@ void addMerge(CLI::App& app, Common& common);
 
 /// Adds -j and --progress to a command.
 void addCommon(CLI::App& command, Common& common);
-/// Adds --origin and the search settings. `plan` is filled when the command runs.
+/// --origin and the search settings.
 struct PlanOptions {
-    std::string origin = "sensor", polarity, kinds;
-    find::FindPlan plan;
-    [[nodiscard]] find::FindPlan read() const;
+    std::string origin, polarity, kinds;
+    find::FindPlan plan;  ///< filled when the command runs, but for the words above
+    /// The plan for `frames`: of the origin that was named, else of the one their files tell, which
+    /// is said on standard error, else of a sensor.
+    [[nodiscard]] find::FindPlan read(const std::vector<series::FramePtr>& frames) const;
 };
 void addPlan(CLI::App& command, PlanOptions& options, bool full);
 

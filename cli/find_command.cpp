@@ -104,7 +104,7 @@ void run(const FindOptions& o, Common& common) {
     std::vector<Error> faults;
     auto s = series::makeSeries(files, "", faults);
     for (const auto& f : faults) complain(common, f);
-    s.plan = o.plan.read();
+    s.plan = o.plan.read(s.frames);
     std::vector<std::string> ids;
     for (const auto& f : s.frames) ids.push_back(f->id);
 

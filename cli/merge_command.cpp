@@ -24,7 +24,7 @@ series::FramePtr renamed(series::Frame frame, const std::string& id) {
 
 /// The frames with what a series knows of them, or searched now for the seams to go around.
 Result<std::vector<series::FramePtr>> framesOf(const MergeOptions& o, series::Purpose purpose,
-                                               const find::FindPlan& plan, Common& common) {
+                                               Common& common) {
     std::vector<Error> faults;
     const auto files = files::pictureFiles(std::vector<fs::path>(o.files.begin(), o.files.end()));
     auto plain = series::makeSeries(files, "", faults);
@@ -32,8 +32,9 @@ Result<std::vector<series::FramePtr>> framesOf(const MergeOptions& o, series::Pu
         if (f.kind != Error::Kind::Partial) return tl::unexpected(f);
         complain(common, f);
     }
-    plain.plan = plan;
-    if (!o.from.empty()) {
+    if (o.from.empty()) {
+        plain.plan = o.plan.read(plain.frames);
+    } else {
         const auto known = series::loadSeries(o.from);
         if (!known) return tl::unexpected(known.error());
         plain.plan = known->plan;
@@ -47,18 +48,17 @@ Result<std::vector<series::FramePtr>> framesOf(const MergeOptions& o, series::Pu
 
 Result<std::string> run(const MergeOptions& o, Common& common) {
     const auto purpose = *series::purposeFromWord(o.as);
-    const auto plan = o.plan.read();
     const auto format = files::formatForName(o.out, 16);
     if (!format)
         return fail(Error::Kind::BadSetting, "this suffix names no format that can be written",
                     o.out, "Use .tif, .png or .jpg.");
-    const auto frames = framesOf(o, purpose, plan, common);
+    const auto frames = framesOf(o, purpose, common);
     if (!frames) return tl::unexpected(frames.error());
     for (const auto& f : *frames)
         if (std::error_code code; fs::equivalent(f->file, o.out, code))
             return fail(Error::Kind::Refused, "this is an original, which is never written to",
                         o.out, "Choose another name.");
-    const auto made = render::merged(*frames, purpose, plan.line, 0);
+    const auto made = render::merged(*frames, purpose, o.plan.plan.line, 0);
     if (!made) return tl::unexpected(made.error());
     if (auto ok =
             files::writePicture(o.out, made->picture, {.format = *format, .replace = o.replace});

@@ -6,6 +6,7 @@
 
 #include "core/files/folder_scan.h"
 #include "core/files/picture_reader.h"
+#include "core/files/picture_writer.h"
 #include "core/film/film_base.h"
 
 namespace gq::series {
@@ -28,12 +29,6 @@ constexpr int kSide = 512;
 /// Red to blue light of a masked base; a warm slide reaches 2, colour negatives 3.6.
 constexpr float kMasked = 2.7f;
 
-bool isJpeg(const std::filesystem::path& file) {
-    std::string s = file.extension().string();
-    std::ranges::transform(s, s.begin(), [](unsigned char c) { return char(std::tolower(c)); });
-    return s == ".jpg" || s == ".jpeg";
-}
-
 enum class Source { Untold, Camera, Film, Print };
 
 Source sourceOf(const Frame& frame) {
@@ -45,7 +40,8 @@ Source sourceOf(const Frame& frame) {
     if ((pixels >= kFilmPixels && side <= kFilmSide) ||
         (pixels >= kSheetPixels && side <= kSheetSide))
         return Source::Film;
-    const double least = isJpeg(frame.file) ? kExportPixels : kPrintPixels;
+    const bool jpeg = files::formatForName(frame.file, 8) == files::Format::Jpeg;
+    const double least = jpeg ? kExportPixels : kPrintPixels;
     return pixels >= least && side <= kPrintSide ? Source::Print : Source::Untold;
 }
 

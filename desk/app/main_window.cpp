@@ -4,6 +4,7 @@
 #include <QKeyEvent>
 #include <QMenu>
 #include <QMenuBar>
+#include <QTimer>
 #include <QVBoxLayout>
 
 #include "desk/app/preferences_dialog.h"
@@ -198,8 +199,8 @@ void MainWindow::bringInto(const QString& device, const QString& folder) {
                              stop);
         },
         [this, made = (folder + "/" + name).toStdString()](const Status& done) {
-            if (done)
-                open({made});
+            if (done)  // once this job has ended
+                QTimer::singleShot(0, this, [this, made] { open({made}); });
             else if (done.error().kind != Error::Kind::Cancelled)
                 tell(done.error());
         });

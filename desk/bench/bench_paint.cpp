@@ -35,7 +35,7 @@ void BenchView::paintEvent(QPaintEvent* e) {
     if (m_compare == Compare::Changed && !m_hold) paintChanged(p);
     paintGuides(p);
     const auto current = m_document.current();
-    if (current && current->id != m_pictures.frame()->id) {
+    if (current && !m_pictures.areOf(*current)) {
         p.fillRect(QRect(0, 0, width(), 26), QColor(0, 0, 0, 120));
         p.setPen(Qt::white);
         p.drawText(QRect(12, 0, width() - 24, 26), Qt::AlignVCenter,

@@ -13,7 +13,7 @@ namespace {
 
 std::uint64_t keyOf(const series::Frame& frame, const Region& region,
                     const series::MendEntry* mend) {
-    std::uint64_t k = mend::hashBytes(frame.id.data(), frame.id.size());
+    std::uint64_t k = mend::hashBytes(frame.hash.data(), frame.hash.size());
     if (frame.inversion)
         k = mend::hashBytes(&*frame.inversion, offsetof(film::Inversion, monochrome), k);
     k = mend::hashBytes(&region.box, sizeof region.box, k);
@@ -185,10 +185,10 @@ void Crops::makeEntries() {
         [=](std::stop_token stop, const Progress&) {
             return makePairs(original, composed, *frame, wanted, line, stop);
         },
-        [this, id = frame->id](auto pairs) {
+        [this, frame](auto pairs) {
             --m_running;
             m_makingEntries = false;
-            if (!m_pictures.frame() || m_pictures.frame()->id != id) return;
+            if (!m_pictures.areOf(*frame)) return;
             for (auto& [key, pair] : pairs) m_entries[key] = std::move(pair);
             if (!pairs.empty()) emit made();
         });

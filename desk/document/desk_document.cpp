@@ -20,14 +20,24 @@ DeskDocument::DeskDocument(Jobs& jobs, QObject* parent) : QObject(parent), m_job
 }
 
 DeskDocument::~DeskDocument() {
-    if (!m_history || saved()) return;
+    if (auto ok = saveNow(); !ok) qCritical("%s", ok.error().message().c_str());
+}
+
+Status DeskDocument::saveNow() const {
+    if (saved()) return {};
     const long from = std::min(m_history->changedFrom(), m_unkeptFrom);
-    auto ok = series::saveHistory(m_folder, *m_history, from);
-    if (ok) ok = series::saveSeries(m_folder, *m_history->now(), m_savedSeries.get());
-    if (!ok) qCritical("%s", ok.error().message().c_str());
+    if (auto ok = series::saveHistory(m_folder, *m_history, from); !ok) return ok;
+    return series::saveSeries(m_folder, *m_history->now(), m_savedSeries.get());
 }
 
 namespace {
+
+/// The folder of the series of pictures that lie in `pictures`, or that is `first` itself.
+fs::path seriesFolderOf(const fs::path& first) {
+    std::error_code code;
+    if (series::isSeriesFolder(first)) return first;
+    return series::seriesFolderFor(fs::is_directory(first, code) ? first : first.parent_path());
+}
 
 /// Where a series of pictures goes when their own folder cannot be written to.
 fs::path fallbackFolder(const fs::path& pictures) {
@@ -50,7 +60,7 @@ Result<DeskDocument::Opening> DeskDocument::load(const std::vector<fs::path>& pa
     const bool folder = fs::is_directory(first, code);
     const fs::path pictures = folder ? first : first.parent_path();
     Opening out;
-    out.folder = series::isSeriesFolder(first) ? first : series::seriesFolderFor(pictures);
+    out.folder = seriesFolderOf(first);
     auto lock = series::FolderLock::take(out.folder);
     if (!lock && lock.error().kind == Error::Kind::NoPermission && !series::isSeriesFolder(first)) {
         out.folder = fallbackFolder(pictures);
@@ -85,18 +95,43 @@ Result<DeskDocument::Opening> DeskDocument::load(const std::vector<fs::path>& pa
 
 void DeskDocument::open(const std::vector<fs::path>& paths) {
     if (paths.empty()) return;
+    std::error_code code;
+    const fs::path first = fs::absolute(paths.front(), code).lexically_normal();
+    if (isOpen() && seriesFolderOf(first) == m_folder) {
+        emit failed({Error::Kind::Refused, "this series is open already", m_folder.string(),
+                     "Add pictures to it by Add, or open another folder."});
+        return;
+    }
+    if (m_jobs.busy()) {
+        emit failed({Error::Kind::Busy,
+                     m_jobs.name().toStdString() + " is under way",
+                     {},
+                     "Wait until it is done, or stop it, and open the pictures then."});
+        return;
+    }
     m_jobs.run(
         tr("Opening"), this,
         [paths](std::stop_token stop, const Progress& p) { return load(paths, p, stop); },
         [this](Result<Opening> r) {
-            if (r)
-                adopt(std::move(*r));
-            else
+            if (!r) {
                 emit failed(r.error());
+                return;
+            }
+            emit leaving();
+            // No job of what is open now may end in what is opened.
+            m_jobs.stopAll([this, opening = std::make_shared<Opening>(std::move(*r))] {
+                adopt(std::move(*opening));
+            });
         });
 }
 
 void DeskDocument::adopt(Opening opening) {
+    if (auto ok = saveNow(); !ok) {
+        emit failed(ok.error());
+        return;
+    }
+    m_saveTimer.stop();
+    m_unkeptFrom = 1;
     m_history = std::make_unique<series::History>(std::move(*opening.history));
     m_folder = opening.folder;
     m_lock = std::move(opening.lock);

@@ -21,7 +21,8 @@ class DeskDocument : public QObject {
     ~DeskDocument() override;  ///< saves what is not saved yet
 
     /// Opens a series folder, or a folder or list of pictures (whose series is made beside them).
-    /// Runs in the background; `opened` or `failed` follows.
+    /// Runs in the background; `opened` or `failed` follows. What was open is saved, and its jobs
+    /// are ended, before; while one of them shows another series is not opened.
     void open(const std::vector<std::filesystem::path>& paths);
     void addFrames(const std::vector<std::filesystem::path>& files);
 
@@ -60,6 +61,7 @@ class DeskDocument : public QObject {
     [[nodiscard]] std::vector<std::string> tickedFrames() const;
 
   signals:
+    void leaving();  ///< another series is about to take this one's place
     void opened();
     void changed();  ///< the series has a new version
     void currentChanged();
@@ -79,6 +81,7 @@ class DeskDocument : public QObject {
     static Result<Opening> load(const std::vector<std::filesystem::path>& paths,
                                 const Progress& progress, std::stop_token stop);
     void adopt(Opening opening);
+    [[nodiscard]] Status saveNow() const;
     void afterChange();
     void save();
 

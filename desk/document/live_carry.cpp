@@ -14,7 +14,7 @@ LiveCarry::LiveCarry(DeskDocument& document, Jobs& jobs, QObject* parent)
         std::erase_if(m_learnt, [](const auto& known) { return known.second.empty(); });
         follow();
     });
-    connect(&document, &DeskDocument::opened, this, [this] { setOn(false); });
+    connect(&document, &DeskDocument::leaving, this, [this] { setOn(false); });
 }
 
 void LiveCarry::setOn(bool on) {

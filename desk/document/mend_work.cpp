@@ -280,8 +280,7 @@ void MendWork::look() {
     const auto* m = m_document.selectedMend();
     const auto frame = m_document.current();
     const auto it = m ? m_pictures.patches().find(m->id) : m_pictures.patches().end();
-    if (!m || !frame || m->muted || it == m_pictures.patches().end() || !m_pictures.frame() ||
-        m_pictures.frame()->id != frame->id) {
+    if (!m || !frame || m->muted || it == m_pictures.patches().end() || !m_pictures.areOf(*frame)) {
         m_report = {};
         m_looked = nullptr;
         emit reported();
@@ -342,7 +341,7 @@ std::vector<series::FramePtr> neighbours(const series::Series& s, const Frame& f
 void MendWork::lendFromAnotherFrame() {
     const auto* m = m_document.selectedMend();
     const auto frame = m_document.current();
-    if (!m || !frame || !m_pictures.frame() || m_pictures.frame()->id != frame->id) return;
+    if (!m || !frame || !m_pictures.areOf(*frame)) return;
     const auto s = m_document.now();
     m_jobs.run(
         tr("Looking in other frames"), this,
@@ -382,7 +381,7 @@ void MendWork::lendFromAnotherFrame() {
 void MendWork::another() {
     const auto* m = m_document.selectedMend();
     const auto frame = m_document.current();
-    if (!m || !frame || !m_pictures.frame() || m_pictures.frame()->id != frame->id) return;
+    if (!m || !frame || !m_pictures.areOf(*frame)) return;
     std::vector<render::PatchPtr> others;
     for (const auto& other : frame->mends)
         if (const auto it = m_pictures.patches().find(other.id);

@@ -25,7 +25,7 @@ Pictures::Pictures(DeskDocument& document, Jobs& jobs, QObject* parent)
 void Pictures::follow() {
     const auto frame = m_document.current();
     if (!frame) return;
-    if (m_frame && m_frame->id == frame->id && m_frame->file == frame->file) {
+    if (areOf(*frame)) {
         if (m_frame == frame) return;
         m_frame = frame;
         compose();
@@ -35,17 +35,18 @@ void Pictures::follow() {
 }
 
 void Pictures::load(const series::FramePtr& frame) {
-    if (m_loading && m_loadingId == frame->id) return;
+    const Key key = keyOf(*frame);
+    if (m_loading && m_loadingKey == key) return;
     m_loadStop.request_stop();
     for (auto it = m_recent.begin(); it != m_recent.end(); ++it)
-        if (it->first == frame->id) {
+        if (it->first == key) {
             m_recent.splice(m_recent.begin(), m_recent, it);
             m_loading = false;
             place(frame, m_recent.front().second);
             return;
         }
     m_loading = true;
-    m_loadingId = frame->id;
+    m_loadingKey = key;
     m_loadStop = m_jobs.run(
         {}, this,
         [frame](std::stop_token stop, const Progress&) -> Result<Loaded> {
@@ -55,22 +56,22 @@ void Pictures::load(const series::FramePtr& frame) {
             return Loaded{loaded->picture, makePyramid(loaded->picture.pixels), made,
                           std::make_shared<render::Composer>(made.get())};
         },
-        [this, id = frame->id](Result<Loaded> loaded) {
-            if (m_loadingId != id || !m_loading) return;
+        [this, key](Result<Loaded> loaded) {
+            if (m_loadingKey != key || !m_loading) return;
             m_loading = false;
             if (!loaded) {
                 if (loaded.error().kind != Error::Kind::Cancelled)
                     emit m_document.failed(loaded.error());
                 return;
             }
-            keep(id, std::move(*loaded));
+            keep(key, std::move(*loaded));
             const auto current = m_document.current();
-            if (current && current->id == id) place(current, m_recent.front().second);
+            if (current && keyOf(*current) == key) place(current, m_recent.front().second);
         });
 }
 
-void Pictures::keep(std::string id, Loaded loaded) {
-    m_recent.emplace_front(std::move(id), std::move(loaded));
+void Pictures::keep(Key key, Loaded loaded) {
+    m_recent.emplace_front(std::move(key), std::move(loaded));
     size_t bytes = 0;
     for (auto it = std::next(m_recent.begin()); it != m_recent.end();) {
         bytes += bytesOf(it->second.original.pixels);
@@ -146,7 +147,7 @@ void Pictures::compose() {
             }
             if (std::exchange(m_again, false) || composer != m_composer)
                 compose();
-            else if (!out)
+            else if (!out && !m_jobs.stoppingAll())
                 tellStopped();
         },
         Jobs::Show::Late);

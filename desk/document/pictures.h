@@ -19,6 +19,11 @@ class Pictures : public QObject {
 
     /// The frame the pixels below belong to; null while the first one loads.
     [[nodiscard]] series::FramePtr frame() const { return m_frame; }
+    /// Whether they are those of `frame`, in this version or another; another series names its
+    /// frames alike.
+    [[nodiscard]] bool areOf(const series::Frame& frame) const {
+        return m_frame && keyOf(*m_frame) == keyOf(frame);
+    }
     [[nodiscard]] const Pyramid& before() const { return m_before; }
     [[nodiscard]] const Pyramid& after() const { return m_after; }
     [[nodiscard]] const Image& original() const { return m_original.pixels; }
@@ -50,9 +55,11 @@ class Pictures : public QObject {
         std::shared_ptr<mend::PatchStore> made;
         std::shared_ptr<render::Composer> composer;  ///< reads `made`
     };
+    using Key = std::pair<std::string, std::filesystem::path>;
+    static Key keyOf(const series::Frame& frame) { return {frame.id, frame.file}; }
     void follow();
     void load(const series::FramePtr& frame);
-    void keep(std::string id, Loaded loaded);
+    void keep(Key key, Loaded loaded);
     void place(const series::FramePtr& frame, const Loaded& loaded);
     void compose();
     void tellStopped();
@@ -63,7 +70,7 @@ class Pictures : public QObject {
     DeskDocument& m_document;
     Jobs& m_jobs;
     series::FramePtr m_frame, m_preview;
-    std::string m_loadingId;
+    Key m_loadingKey;
     Picture m_original;
     render::Composition m_composed;
     Pyramid m_before, m_after;
@@ -76,7 +83,7 @@ class Pictures : public QObject {
     bool m_afterIsOwn = false;  ///< `m_after` shares nothing with `m_before`
     bool m_bare = false;        ///< no mend is in `m_after` yet
     bool m_glimpsed = false;    ///< an early view of what is being composed was shown
-    std::list<std::pair<std::string, Loaded>> m_recent;  ///< newest first, within a bound of memory
+    std::list<std::pair<Key, Loaded>> m_recent;  ///< newest first, within a bound of memory
 };
 
 }  // namespace gq::desk

@@ -28,7 +28,7 @@ void Work::mendOne(Id finding) {
 
 void Work::mendParts(const carry::RollLine& parts, const QString& name) {
     const auto current = m_document.current();
-    if (parts.empty() || !m_pictures.frame() || m_pictures.frame()->id != current->id) return;
+    if (parts.empty() || !m_pictures.areOf(*current)) return;
     struct Outcome {
         std::vector<Frame> frames;
         std::vector<Error> faults;

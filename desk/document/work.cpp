@@ -19,6 +19,10 @@ using series::Id;
 Work::Work(DeskDocument& document, Pictures& pictures, Jobs& jobs, QObject* parent)
     : QObject(parent), m_document(document), m_pictures(pictures), m_jobs(jobs) {
     qRegisterMetaType<gq::Error>();
+    connect(&document, &DeskDocument::opened, this, [this] {  // what was delivered is another's
+        m_queue.clear();
+        emit queueChanged();
+    });
 }
 
 void Work::findOn(const std::vector<std::string>& frames) {

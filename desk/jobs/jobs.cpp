@@ -71,6 +71,7 @@ int Jobs::begin(const QString& name, Show show, const std::stop_source& stop) {
     ++m_running;
     std::erase_if(m_stops, [](const auto& s) { return s.stop_requested(); });
     m_stops.push_back(stop);
+    if (stoppingAll()) m_stops.back().request_stop();
     if (!name.isEmpty()) {
         Active a{id, name, show, show == Show::AtOnce, 0, {}, stop};
         a.since.start();
@@ -94,10 +95,18 @@ void Jobs::end(int id) {
     --m_running;
     if (m_running == 0) m_stops.clear();
     const auto a = std::ranges::find(m_active, id, &Active::id);
-    if (a == m_active.end()) return;
-    const bool wasShown = a->shown;
-    m_active.erase(a);
-    if (wasShown) emit changed();
+    if (a != m_active.end()) {
+        const bool wasShown = a->shown;
+        m_active.erase(a);
+        if (wasShown) emit changed();
+    }
+    if (m_running == 0 && stoppingAll()) std::exchange(m_onceIdle, {})();
+}
+
+void Jobs::stopAll(Body then) {
+    if (m_running == 0) return then();
+    m_onceIdle = std::move(then);
+    for (auto& s : m_stops) s.request_stop();
 }
 
 void Jobs::setShare(int id, double share) {

@@ -25,6 +25,7 @@ class Jobs : public QObject {
     /// When a named job shows. One that shows late is mostly over before, and keeps no other work
     /// from being begun.
     enum class Show { AtOnce, Late };
+    using Body = std::function<void()>;
 
     explicit Jobs(QObject* parent = nullptr);
     ~Jobs() override;  ///< stops all and waits
@@ -36,7 +37,7 @@ class Jobs : public QObject {
                          Show show = Show::AtOnce);
 
     /// From a worker: runs `body` on the window's thread, unless `receiver` is gone by then.
-    void post(const QPointer<QObject>& receiver, std::function<void()> body);
+    void post(const QPointer<QObject>& receiver, Body body);
 
     [[nodiscard]] bool busy() const;                            ///< any that shows at once
     [[nodiscard]] bool idle() const { return m_running == 0; }  ///< no job at all
@@ -45,13 +46,16 @@ class Jobs : public QObject {
     [[nodiscard]] double share() const;
     [[nodiscard]] double secondsLeft() const;  ///< negative = not known yet
     void stopShown();
+    /// Stops all jobs, and those that begin meanwhile, and runs `then` on the window's thread once
+    /// none is left.
+    void stopAll(Body then);
+    [[nodiscard]] bool stoppingAll() const { return bool(m_onceIdle); }
 
   signals:
     void changed();     ///< a job shows, or one that was shown ended
     void progressed();  ///< `share()` is another
 
   private:
-    using Body = std::function<void()>;
     struct Active {
         int id;
         QString name;
@@ -74,6 +78,7 @@ class Jobs : public QObject {
     std::vector<Active> m_active;
     std::vector<std::stop_source> m_stops;
     int m_next = 1, m_running = 0;
+    Body m_onceIdle;  ///< after all were stopped
 
     // Work is handed over by the standard library, since ThreadSanitizer does not see how Qt does
     // it. The threads are not the application's: Qt draws scaled pictures with those, and would

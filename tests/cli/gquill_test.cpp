@@ -43,6 +43,22 @@ TEST_F(Series, IsSearchedIntoMaskAndJson) {
     EXPECT_EQ(mask->picture.bits, 8);
 }
 
+TEST_F(Series, AScansOriginIsTheOneThatItsFileTells) {
+    auto scan = files::readPicture(file(1));
+    ASSERT_TRUE(scan);
+    scan->pixelsPerMm = 600 / 25.4;
+    ASSERT_TRUE(files::writePicture(at("s.tif"), *scan, {.format = files::Format::Tiff16}));
+    const auto counts = [&](const std::string& options) {
+        const Ran r = gquill("find " + at("s.tif") + options);
+        EXPECT_EQ(r.exit, 0) << r.out;
+        return r.out;
+    };
+    const std::string print = counts(" --origin print");
+    EXPECT_EQ(counts(""),
+              "taken for prints, as the files tell; --origin tells otherwise\n" + print);
+    EXPECT_NE(counts(" --origin sensor"), print);
+}
+
 /// By frame: how many findings other frames share, and the confidence of the one at `at`.
 std::pair<int, float> sharedAndAt(const json& frame, PointF at) {
     int shared = 0;

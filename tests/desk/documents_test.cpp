@@ -225,6 +225,47 @@ TEST(Documents, ASecondWindowIsKeptOut) {
     EXPECT_TRUE(second->notice().contains("another window"));
 }
 
+TEST(Documents, AnotherSeriesInTheWindowTakesNothingFromTheOneBefore) {
+    gq::testkit::Scratch dir;
+    fs::create_directories(dir / "b");
+    gq::testkit::write(dir / "b" / "B-1.tif", gq::testkit::sky({300, 200}));
+    auto w = mendedWindow(dir / "a", 2);
+    ASSERT_FALSE(w->document().current()->mends.empty());
+    const auto first = w->document().current();
+    const auto openNow = [&](const char* name) {
+        w->open({dir / name});
+        settle(*w);
+    };
+    QTest::keyClick(w.get(), Qt::Key_Z, Qt::ControlModifier);  // not saved yet, mends in the making
+    openNow("b");
+    ASSERT_EQ(w->document().current()->id, first->id) << "named alike";
+    EXPECT_EQ(w->document().current()->name(), "B-1");
+    EXPECT_EQ(testkit::shown(*w).size(), Size(300, 200)) << "its own picture is shown";
+    EXPECT_TRUE(w->document().current()->findings.empty());
+    EXPECT_FALSE(w->notice().contains("mends are made")) << w->notice().toStdString();
+    openNow("a");
+    EXPECT_EQ(testkit::shown(*w).size(), testkit::kFrame);
+    EXPECT_TRUE(w->document().current()->mends.empty()) << "the last step was kept";
+    press(*w, Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_EQ(w->document().current()->mends.size(), first->mends.size());
+}
+
+TEST(Documents, ASeriesThatIsAtWorkIsNotLeft) {
+    gq::testkit::Scratch dir;
+    testkit::writeSeries(dir / "a", 3);
+    testkit::writeSeries(dir / "b", 1);
+    auto w = testkit::windowOn(dir / "a");
+    QTest::keyClick(w.get(), Qt::Key_F, Qt::ControlModifier | Qt::ShiftModifier);
+    ASSERT_TRUE(w->jobs().busy());
+    w->open({dir / "b"});
+    EXPECT_TRUE(w->notice().contains("Finding is under way")) << w->notice().toStdString();
+    settle(*w);
+    EXPECT_EQ(w->document().now()->frames.size(), 3u);
+    for (const auto& f : w->document().now()->frames) EXPECT_FALSE(f->findings.empty());
+    w->open({dir / "a"});
+    EXPECT_TRUE(w->notice().contains("open already")) << w->notice().toStdString();
+}
+
 TEST(Documents, DeliveryReplacesNothingUnasked) {
     gq::testkit::Scratch dir;
     testkit::writeSeries(dir / "a", 2);

@@ -123,6 +123,25 @@ TEST(Jobs, TellNothingToAReceiverThatIsGone) {
     EXPECT_FALSE(told);
 }
 
+TEST(Jobs, AllAreStoppedThoseThatBeginMeanwhileToo) {
+    Jobs jobs;
+    int ended = 0, endedBefore = -1;
+    const auto untilStopped = [](std::stop_token stop, const Progress&) {
+        while (!stop.stop_requested()) QThread::msleep(2);
+        return 0;
+    };
+    jobs.run({}, &jobs, untilStopped, [&](int) {
+        ++ended;
+        jobs.run({}, &jobs, untilStopped, [&](int) { ++ended; });
+    });
+    jobs.run("Named", &jobs, untilStopped, [&](int) { ++ended; });
+    jobs.stopAll([&] { endedBefore = ended; });
+    EXPECT_EQ(endedBefore, -1);
+    QTRY_VERIFY_WITH_TIMEOUT(endedBefore >= 0, 10000);
+    EXPECT_EQ(endedBefore, 3);
+    EXPECT_FALSE(jobs.stoppingAll());
+}
+
 TEST(Jobs, AreStoppedAndWaitedForAtTheEnd) {
     std::atomic<bool> stopped = false;
     {
