@@ -28,10 +28,17 @@ fs::path targetOf(const fs::path& file, const CleanOptions& o) {
     return fs::path(o.out) / (file.stem().string() + files::suffix(formatFor(file, o.format, 16)));
 }
 
+/// What frames tell of the dust of their camera.
+struct Dust {
+    carry::DustChart chart;
+    series::Frame reference;  ///< bears a mend for each place of the chart
+    carry::Shadows shadows;
+};
+
 /// A frame with what others tell of it: the dust of its camera, or all its findings.
 struct Known {
     series::Frame frame;
-    std::shared_ptr<const carry::DustChart> chart;
+    std::shared_ptr<const Dust> dust;
 };
 using KnownFrames = std::map<fs::path, Known>;  ///< by file
 
@@ -41,11 +48,15 @@ void addCharted(const series::Series& s, const std::vector<std::string>& group,
     std::vector<series::FramePtr> frames;
     for (const auto& id : group) frames.push_back(s.frame(id));
     const auto& first = *frames.front();
-    const auto chart =
+    auto chart =
         carry::chartOf(first, frames, render::chartPixels(first), stepReport(common, "chart"));
+    if (chart)
+        chart = carry::withShadows(std::move(*chart), frames, render::originalPixels,
+                                   stepReport(common, "shadows"));
     if (!chart) return;  // too few can be read
-    const auto kept = std::make_shared<const carry::DustChart>(*chart);
-    for (const auto& f : frames) out[f->file] = {*f, kept};
+    const auto dust = std::make_shared<const Dust>(
+        Dust{*chart, carry::asReference(*chart), carry::shadowsOf(*chart)});
+    for (const auto& f : frames) out[f->file] = {*f, dust};
 }
 
 /// Three or more frames of one film or scans of one flatbed, searched together.
@@ -90,6 +101,18 @@ KnownFrames knownFrames(const series::Series& s, const Common& common) {
     return out;
 }
 
+/// The findings to mend: what the chart's places were carried to is judged already.
+std::vector<series::Id> toMend(const series::Frame& frame, float line) {
+    auto out = render::openAbove(frame, line);
+    std::erase_if(out, [&](series::Id id) {
+        const auto* e = frame.finding(id);
+        return e->charted && std::ranges::any_of(frame.carried, [&](const auto& c) {
+                   return meets(c.region, e->finding.region);
+               });
+    });
+    return out;
+}
+
 Result<std::string> clean(const fs::path& file, const Known& known, const CleanOptions& o,
                           const find::FindPlan& plan) {
     auto loaded = files::readPicture(file);
@@ -103,11 +126,17 @@ Result<std::string> clean(const fs::path& file, const Known& known, const CleanO
         if (!found) return tl::unexpected(found.error());
         frame = series::withFindings(frame, std::move(found->findings), next);
     }
-    if (known.chart) frame = carry::confirmed(frame, loaded->picture.pixels, *known.chart, next);
     Image& pixels = loaded->picture.pixels;
     mend::PatchStore made;
-    auto mended = render::withMends(pixels, frame, render::openAbove(frame, plan.line), plan.line,
-                                    next, &made);
+    if (const auto& dust = known.dust) {
+        frame = carry::confirmed(frame, pixels, dust->chart, next);
+        auto carried = carry::carryTo(pixels, dust->reference, frame, {}, plan.line, next,
+                                      dust->shadows, {}, &made);
+        if (!carried) return tl::unexpected(carried.error());
+        frame = std::move(*carried);
+    }
+    auto mended =
+        render::withMends(pixels, frame, toMend(frame, plan.line), plan.line, next, &made);
     if (!mended) return tl::unexpected(mended.error());
     if (auto ok = render::mendInPlace(pixels, *mended, plan.line, {}, &made); !ok)
         return tl::unexpected(ok.error());

@@ -54,7 +54,11 @@ Region cut(const Region& r, const Size& size) {
 }  // namespace
 
 bool DustChart::tellsOf(const Rect& box) const {
-    return told.empty() || meanAt(told, box, sensor) > Agreement::kFewest;
+    return told.empty() || toldAt(box) > Agreement::kFewest;
+}
+
+float DustChart::toldAt(const Rect& box) const {
+    return told.empty() ? float(frames) : meanAt(told, box, sensor);
 }
 
 bool Consensus::halfIsEnough(const series::Frame& first) {

@@ -40,6 +40,8 @@ struct DustChart {
 
     /// True if enough frames have a say about a box of the sensor, or nothing is known of that.
     [[nodiscard]] bool tellsOf(const Rect& box) const;
+    /// How many frames have a say there.
+    [[nodiscard]] float toldAt(const Rect& box) const;
 };
 
 /// Adds up frames of one camera, one at a time, so that memory does not grow with their number. The

@@ -12,9 +12,13 @@ namespace gq::carry {
 namespace {
 
 constexpr float kShared = 0.15f;  ///< doubt left when the series shows the same place
-constexpr float kAlone = 0.6f;    ///< belief left when it does not
+constexpr float kAlone = 0.6f;    ///< belief left when it does not, at most,
+constexpr float kOdds = 1.5f, kLeastOdds = 0.1f;  ///< and of the odds, over the frames that tell
 constexpr float kAdded = 0.6f;    ///< of a place only the chart and a faint dimming tell of
-constexpr float kMuch = 0.4f;     ///< of a broad mark's dimming, in the mean of the series
+constexpr float kDoubted = 0.4f;  ///< of one that is dimmed by more than the chart tells
+constexpr float kMuch = 0.4f;     ///< of the dimming that the series tells, in its mean
+constexpr float kMost = 2.0f;        ///< of it; what dims a frame by more is its picture
+constexpr float kWithin = 0.5f;   ///< of a finding in the chart's places, if it is what they are
 
 /// A broad mark of the chart as it falls on a frame: ties the frame's own finding to it, or adds
 /// one where the frame is dimmed by much of what the series tells.
@@ -25,13 +29,36 @@ void tieHaze(const find::Finding& haze, const Region& here, const Image& pixels,
     for (size_t i = 0; i < before; ++i)
         if (const auto& f = out.findings[i].finding; find::isHaze(f, size) && meets(f.region, here))
             met = shared[i] = true;
-    if (met ||
-        find::dimmedAt(find::broadViewOf(pixels), here, size) < kMuch * haze.measures.contrast)
+    if (met) return;
+    const auto view = find::at(find::broadViewOf(pixels), here, size);
+    const float told = haze.measures.contrast;
+    if (view.dimmed < kMuch * told || view.dimmed > kMost * told || view.restless > kMost * told)
         return;
     find::Finding f = haze;
     f.region = here;
     f.confidence = kAdded;
     out.findings.push_back({nextId++, std::move(f), false, true});
+}
+
+/// The chart's places on a frame, with room for what its own opening makes of them.
+Mask placesOf(const std::vector<Region>& spots, const Size& picture) {
+    Mask out(picture, CV_8U, cv::Scalar(0));
+    for (const auto& r : spots)
+        if (!r.empty()) paint(out, grown(r, kSlack + int(std::sqrt(float(r.area()))) / 4, picture));
+    return out;
+}
+
+bool liesIn(const Mask& places, const Region& region) {
+    Mask both;
+    cv::bitwise_and(places(region.box), region.mask, both);
+    return cv::countNonZero(both) > kWithin * float(region.area());
+}
+
+/// Whether a shadow of the chart's depth would show in a frame.
+bool wouldShow(Visibility v, const ChartSpot& spot) {
+    const float most = -kMost * std::log(1 - std::min(spot.depth, 0.95f));
+    if (v.depth > most) v.significance *= most / v.depth;
+    return shows(v);
 }
 
 }  // namespace
@@ -43,15 +70,19 @@ series::Frame confirmed(const series::Frame& frame, const Image& pixels, const D
     if (frame.camera != chart.camera || geometry.sensorSize() != chart.sensor) return out;
     FrameGeometry sensor;
     sensor.stored = chart.sensor;
-    std::vector<bool> shared(out.findings.size(), false);
     const size_t before = out.findings.size();
-    for (const auto& spot : chart.spots) {
+    std::vector<Region> places;
+    for (const auto& spot : chart.spots) places.push_back(carried(spot.region, sensor, geometry));
+    const Mask all = placesOf(places, geometry.stored);
+    std::vector<bool> shared;
+    for (const auto& e : out.findings) shared.push_back(liesIn(all, e.finding.region));
+    for (size_t k = 0; k < places.size(); ++k) {
         if (stop.stop_requested()) return frame;
-        const Region here = carried(spot.region, sensor, geometry);
+        const Region& here = places[k];
         if (here.empty()) continue;
         bool met = false;
         for (size_t i = 0; i < before; ++i)
-            if (meets(out.findings[i].finding.region, here)) met = shared[i] = true;
+            met = met || (shared[i] && meets(out.findings[i].finding.region, here));
         for (const auto& m : out.mends) met = met || meets(m.mend.region, here);
         if (met) continue;
         const Visibility v = visibilityOf(pixels, here);
@@ -59,7 +90,7 @@ series::Frame confirmed(const series::Frame& frame, const Image& pixels, const D
         find::Finding f;
         f.region = here;
         f.kind = find::Kind::Shadow;
-        f.confidence = kAdded;
+        f.confidence = wouldShow(v, chart.spots[k]) ? kAdded : kDoubted;
         f.measures.contrast = v.depth;
         f.measures.noise = v.busy;
         f.measures.peak = v.significance;
@@ -80,10 +111,13 @@ series::Frame confirmed(const series::Frame& frame, const Image& pixels, const D
         // What is mended or left was judged already, and is not judged again at each search.
         if (entries.stateOf(e) != series::State::Open) continue;
         auto& p = e.finding.confidence;
-        if (shared[i])
+        const Rect place = carried(e.finding.region, geometry, sensor).box;
+        if (shared[i]) {
             p = 1 - (1 - p) * kShared;
-        else if (chart.tellsOf(carried(e.finding.region, geometry, sensor).box))
-            p *= kAlone;
+        } else if (chart.tellsOf(place)) {
+            const float odds = std::clamp(kOdds / chart.toldAt(place), kLeastOdds, 1.0f);
+            p = std::min(odds * p / (1 - p + odds * p), kAlone * p);
+        }
     }
     return out;
 }

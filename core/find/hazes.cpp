@@ -24,6 +24,7 @@ constexpr int kBroad = 71, kCalm = 41, kAround = 91;  ///< px; windows of shared
 constexpr float kShared = 3.8f;                       ///< over what all views together vary by
 constexpr std::array<int, 6> kApart{13, 19, 29, 37, 47, 53};  ///< px that views are moved by
 constexpr int kBorne = 2;                        ///< as clear marks of chance in all of these
+constexpr float kAgreeing = 0.7f;                ///< of the views, calm ones counting most
 constexpr float kHaze = 0.03f, kLeastSize = 60;  ///< of the longer side, px; dust is smaller
 constexpr float kMost = 0.45f;                   ///< confidence; never above the default line
 
@@ -244,11 +245,12 @@ BroadView broadViewOf(const Scales& picture) {
     return out;
 }
 
-float dimmedAt(const BroadView& view, const Region& region, const Size& picture) {
+BroadlyAt at(const BroadView& view, const Region& region, const Size& picture) {
     Mask whole = Mask::zeros(picture, CV_8U), small;
     paint(whole, region);
     cv::resize(whole, small, view.dimmed.size(), 0, 0, cv::INTER_AREA);
-    return float(cv::mean(view.dimmed, small > 127)[0]);
+    const Mask inside = small > 127;
+    return {float(cv::mean(view.dimmed, inside)[0]), float(cv::mean(view.restless, inside)[0])};
 }
 
 namespace {
@@ -295,11 +297,25 @@ std::vector<Finding> standingOut(const ImageF& dimmed, const Size& sensor) {
     return out;
 }
 
+/// Whether most views are dimmed by about as much: a mark dims all of them alike.
+bool agreed(const std::vector<BroadView>& views, const Finding& mark, const Size& sensor) {
+    const float depth = mark.measures.contrast;
+    float total = 0, agreeing = 0;
+    for (const auto& view : views) {
+        const auto [dimmed, restless] = at(view, mark.region, sensor);
+        const float weight = 1 / std::pow(restless + depth, 2.0f);
+        total += weight;
+        if (dimmed > 0.4f * depth && dimmed < 2 * depth) agreeing += weight;
+    }
+    return depth < kMostDepth && agreeing > kAgreeing * total;
+}
+
 }  // namespace
 
 std::vector<Finding> sharedHazes(const std::vector<BroadView>& views, const Size& sensor) {
     if (views.size() < 3) return {};
     auto out = standingOut(together(views, 0), sensor);
+    std::erase_if(out, [&](const Finding& f) { return !agreed(views, f, sensor); });
     if (out.empty()) return out;
     // What views that do not lie on each other share is chance: a permutation test.
     std::vector<float> chance;

@@ -22,8 +22,11 @@ struct BroadView {
     ImageF restless;  ///< mean size of that around
 };
 [[nodiscard]] BroadView broadViewOf(const Scales& picture);
-/// Mean log light that a view holds back at a place of the whole picture.
-[[nodiscard]] float dimmedAt(const BroadView& view, const Region& region, const Size& picture);
+/// Means of a view at a place of the whole picture.
+struct BroadlyAt {
+    float dimmed = 0, restless = 0;
+};
+[[nodiscard]] BroadlyAt at(const BroadView& view, const Region& region, const Size& picture);
 /// Marks that views of one sensor share: at least three, all of one size, which `sensor` is reduced
 /// to. Each place takes the median of the views, weighted by how calm they are there, so clouds of
 /// single frames fall out; what stands out of the whole is a mark, however faint in each frame, if

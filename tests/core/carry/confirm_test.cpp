@@ -14,6 +14,7 @@ const testkit::Spot kSpot{{200, 150}, 9, 0.2f};
 DustChart chartWith(const std::vector<PointF>& places) {
     DustChart chart;
     chart.sensor = kSize;
+    chart.frames = 5;
     chart.camera = testkit::frameOf("f", kSize).camera;
     for (const auto& p : places) chart.spots.push_back({disc(p, 10, kSize), 0.2f, 5, 8, {}});
     return chart;
@@ -64,6 +65,31 @@ TEST(Confirmed, AddsAPlaceThatShowsAndNoneThatDoesNot) {
     EXPECT_TRUE(f.findings[0].charted);
     EXPECT_GT(f.findings[0].finding.measures.contrast, 0.1f);
     EXPECT_EQ(next, 11u);
+}
+
+TEST(Confirmed, ADarkThingOnBusyGroundIsNotTheFaintShadowThere) {
+    auto chart = chartWith({kSpot.at});
+    const Image dark = testkit::dusty(testkit::grass(kSize), {{kSpot.at, 9, 0.7f}});
+    const auto confidence = [&](float depth) {
+        series::Id next = 10;
+        chart.spots[0].depth = depth;
+        return confirmed(frameWith({}, 0), dark, chart, next).findings.at(0).finding.confidence;
+    };
+    EXPECT_GT(confidence(0.5f), 0.5f);
+    EXPECT_LT(confidence(0.02f), 0.5f) << "below the default line";
+}
+
+TEST(Confirmed, AFindingFarLargerThanThePlaceItMeetsIsNotOfIt) {
+    auto frame = frameWith({}, 0);
+    find::Finding edge;
+    edge.region = stroke({{190, 150}, {500, 160}}, 8, kSize);
+    edge.confidence = 0.3f;
+    frame.findings.push_back({1, edge, false, false});
+    series::Id next = 10;
+    const auto f = confirmed(frame, testkit::sky(kSize), chartWith({kSpot.at}), next);
+    ASSERT_EQ(f.findings.size(), 1u);
+    EXPECT_FALSE(f.findings[0].charted);
+    EXPECT_LT(f.findings[0].finding.confidence, 0.3f);
 }
 
 TEST(Confirmed, JudgesNothingTwiceThatWasLeftOrMended) {

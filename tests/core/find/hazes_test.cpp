@@ -96,8 +96,8 @@ TEST(SharedHazes, AreWhatAllFramesHaveInCommon) {
 
 TEST(SharedHazes, AFrameTellsHowMuchItIsDimmedThere) {
     const Region place = disc(kAt, 50, kSize);
-    EXPECT_GT(dimmedAt(views(0.1f, 1)[0], place, kSize), 0.05f);
-    EXPECT_LT(dimmedAt(views(0, 1)[0], place, kSize), 0.02f);
+    EXPECT_GT(at(views(0.1f, 1)[0], place, kSize).dimmed, 0.05f);
+    EXPECT_LT(at(views(0, 1)[0], place, kSize).dimmed, 0.02f);
 }
 
 }  // namespace
