@@ -65,7 +65,7 @@ Result<Reference> mended(series::Series s, const series::Frame& frame, const fin
             if (f->id != frame.id) ids.push_back(f->id);
     s.plan = plan;
     s.nextId = next;
-    const auto found = render::searchSeries(s, ids, render::Untold::Apart, progress);
+    const auto found = render::searchSeries(s, ids, render::Untold::IfShown, progress);
     if (!found) return tl::unexpected(found.error());
     const auto with = found->series.frame(frame.id);
     if (!with->searched) return tl::unexpected(found->faults.front());

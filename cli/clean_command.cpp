@@ -42,7 +42,7 @@ struct Known {
 };
 using KnownFrames = std::map<fs::path, Known>;  ///< by file
 
-/// Three or more frames of one camera: their chart.
+/// Three or more frames that may be of one camera: their chart, if they are.
 void addCharted(const series::Series& s, const std::vector<std::string>& group,
                 const Common& common, KnownFrames& out) {
     std::vector<series::FramePtr> frames;
@@ -50,6 +50,7 @@ void addCharted(const series::Series& s, const std::vector<std::string>& group,
     const auto& first = *frames.front();
     auto chart =
         carry::chartOf(first, frames, render::chartPixels(first), stepReport(common, "chart"));
+    if (chart && first.camera.empty() && !chart->showsOneSensor()) return;
     if (chart)
         chart = carry::withShadows(std::move(*chart), frames, render::originalPixels,
                                    stepReport(common, "shadows"));
@@ -63,7 +64,7 @@ void addCharted(const series::Series& s, const std::vector<std::string>& group,
 void addSearched(const series::Series& s, const std::vector<std::string>& group,
                  const Common& common, KnownFrames& out) {
     const auto found =
-        render::searchSeries(s, group, render::Untold::Apart, stepReport(common, "search"));
+        render::searchSeries(s, group, render::Untold::IfShown, stepReport(common, "search"));
     if (!found) return;  // only a wish to stop fails it
     for (const auto& note : found->notes) fmt::print(stderr, "{}\n", note);
     for (const auto& id : found->searched) {
@@ -91,7 +92,7 @@ KnownFrames knownFrames(const series::Series& s, const Common& common) {
     KnownFrames out;
     std::vector<std::string> ids;
     for (const auto& f : s.frames) ids.push_back(f->id);
-    for (const auto& group : render::searchedTogether(s, ids, render::Untold::Apart)) {
+    for (const auto& group : render::searchedTogether(s, ids)) {
         if (group.size() < render::kTogether) continue;
         if (s.plan.origin == find::Origin::Sensor)
             addCharted(s, group, common, out);

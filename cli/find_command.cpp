@@ -108,8 +108,8 @@ void run(const FindOptions& o, Common& common) {
     std::vector<std::string> ids;
     for (const auto& f : s.frames) ids.push_back(f->id);
 
-    const auto untold = o.oneCamera ? render::Untold::OneCamera : render::Untold::Apart;
-    const auto groups = render::searchedTogether(s, ids, untold);
+    const auto untold = o.oneCamera ? render::Untold::OneCamera : render::Untold::IfShown;
+    const auto groups = render::searchedTogether(s, ids);
     std::vector<fs::path> inTurn;
     for (const auto& group : groups)
         for (const auto& id : group) inTurn.push_back(named[s.frame(id)->file]);
@@ -143,7 +143,7 @@ void addFind(CLI::App& app, Common& common) {
     c->add_option("FRAME", o.files, "pictures or folders")->required();
     addPlan(*c, o.plan, true);
     c->add_flag("--one-camera", o.oneCamera,
-                "frames that do not tell their camera are of one: what they share is dust");
+                "frames that do not tell their camera are of one, even if they share no dust");
     c->add_option("--mask", o.mask,
                   "8-bit PNG, 255 on findings above the line; a folder for several frames");
     c->add_option("--json", o.json, "findings as JSON, - for standard output");

@@ -14,6 +14,7 @@ namespace {
 constexpr double kFalse = 0.1;  ///< spots a megapixel of the chart that may be chance
 constexpr size_t kBroadViews = 24;
 constexpr double kMostlyNew = 0.7;   ///< of a frame's news
+constexpr float kProof = 5.5f;       ///< noise units, of three spots; chance reached 4.9
 constexpr double kLeastTold = 0.02;  ///< of the sensor; what is less tells nothing
 
 /// The frame's pixels as they lie on the sensor that `first` shows; at half its size if they are.
@@ -55,6 +56,10 @@ Region cut(const Region& r, const Size& size) {
 
 bool DustChart::tellsOf(const Rect& box) const {
     return told.empty() || toldAt(box) > Agreement::kFewest;
+}
+
+bool DustChart::showsOneSensor() const {
+    return std::ranges::count_if(spots, [](const auto& s) { return s.score > kProof; }) > 2;
 }
 
 float DustChart::toldAt(const Rect& box) const {

@@ -42,6 +42,9 @@ struct DustChart {
     [[nodiscard]] bool tellsOf(const Rect& box) const;
     /// How many frames have a say there.
     [[nodiscard]] float toldAt(const Rect& box) const;
+    /// True if it shows that its frames are of one sensor, whose camera they do not tell: three
+    /// spots of it at least are beyond chance.
+    [[nodiscard]] bool showsOneSensor() const;
 };
 
 /// Adds up frames of one camera, one at a time, so that memory does not grow with their number. The

@@ -36,7 +36,7 @@ class Searching {
     }
 
     /// Ends with what the frames say together.
-    void sensor(const std::vector<std::string>& frames) {
+    void sensor(const std::vector<std::string>& frames, Untold untold) {
         carry::Consensus consensus;
         for (const auto& id : frames)
             search(id, kSearching, [&](const Opened& of, Searched& found) {
@@ -45,9 +45,12 @@ class Searching {
                 (void)consensus.add(of.pixels, of.frame, m_stop);
             });
         const auto chart = consensus.chart();  // none where too few could be read
+        const bool ofOne = untold == Untold::OneCamera ||
+                           !m_out.series.frame(frames.front())->camera.empty() ||
+                           (chart && chart->showsOneSensor());
         for (const auto& id : frames) {
             if (m_stop.stop_requested()) return;
-            if (chart) confirm(id, *chart);
+            if (chart && ofOne) confirm(id, *chart);
             done(1 - kSearching);
         }
     }
@@ -161,16 +164,14 @@ class Searching {
 }  // namespace
 
 std::vector<std::vector<std::string>> searchedTogether(const series::Series& series,
-                                                       const std::vector<std::string>& frames,
-                                                       Untold untold) {
+                                                       const std::vector<std::string>& frames) {
     const auto origin = series.plan.origin;
     const auto belongs = [&](const series::Frame& frame, const series::Frame& first) {
         if (find::isFilm(origin)) return frame.file.parent_path() == first.file.parent_path();
         if (origin == find::Origin::Print)
             return frame.file.parent_path() == first.file.parent_path() &&
                    frame.geometry.stored == first.geometry.stored;
-        const bool told = untold == Untold::OneCamera || !frame.camera.empty();
-        return told && first.camera == frame.camera && carry::refusal(first, frame).empty();
+        return first.camera == frame.camera && carry::refusal(first, frame).empty();
     };
     std::vector<std::vector<std::string>> out;
     for (const auto& id : frames) {
@@ -190,11 +191,11 @@ Result<SearchedSeries> searchSeries(const series::Series& series,
                                     const Progress& progress, std::stop_token stop) {
     SearchedSeries out{series, {}, {}, {}};
     Searching searching(out, frames.size(), progress, stop);
-    for (const auto& group : searchedTogether(series, frames, untold))
+    for (const auto& group : searchedTogether(series, frames))
         if (group.size() < kTogether)
             searching.apart(group);
         else if (series.plan.origin == find::Origin::Sensor)
-            searching.sensor(group);
+            searching.sensor(group, untold);
         else if (find::isFilm(series.plan.origin))
             searching.film(group);
         else

@@ -6,17 +6,18 @@
 
 namespace gq::render {
 
-/// Frames that do not tell their camera are of one, or each may be of another.
-enum class Untold { OneCamera, Apart };
+/// Frames of one size that do not tell their camera are of one, or only if the dust that they share
+/// shows it.
+enum class Untold { OneCamera, IfShown };
 
 /// Frames of one sensor or film that can say something together.
 inline constexpr size_t kTogether = 3;
 
-/// Ids of frames that can say together what one cannot: those of one camera's sensor, those of a
-/// film in one folder, scans of prints of one size in one folder. In the order of the first of
-/// each.
+/// Ids of frames that can say together what one cannot: those of one camera's sensor, or of one
+/// size where they do not tell it, those of a film in one folder, scans of prints of one size in
+/// one folder. In the order of the first of each.
 [[nodiscard]] std::vector<std::vector<std::string>> searchedTogether(
-    const series::Series& series, const std::vector<std::string>& frames, Untold untold);
+    const series::Series& series, const std::vector<std::string>& frames);
 
 /// What came of searching several frames.
 struct SearchedSeries {

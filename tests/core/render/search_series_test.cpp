@@ -35,15 +35,12 @@ const std::vector<std::string> kAll{"a", "b", "c", "d", "e", "f"};
 
 TEST(SearchSeries, PutsFramesOfOneSensorTogether) {
     const auto s = mixed(find::Origin::Sensor);
-    EXPECT_EQ(searchedTogether(s, kAll, Untold::Apart),
-              (Groups{{"a", "c"}, {"b"}, {"d"}, {"e"}, {"f"}}));
-    EXPECT_EQ(searchedTogether(s, kAll, Untold::OneCamera),
-              (Groups{{"a", "c"}, {"b"}, {"d", "f"}, {"e"}}));
+    EXPECT_EQ(searchedTogether(s, kAll), (Groups{{"a", "c"}, {"b"}, {"d", "f"}, {"e"}}));
 }
 
 TEST(SearchSeries, PutsAFilmTogetherAndPrintsOfOneSize) {
-    EXPECT_EQ(searchedTogether(mixed(find::Origin::Negative), kAll, Untold::Apart), Groups{kAll});
-    EXPECT_EQ(searchedTogether(mixed(find::Origin::Print), kAll, Untold::OneCamera),
+    EXPECT_EQ(searchedTogether(mixed(find::Origin::Negative), kAll), Groups{kAll});
+    EXPECT_EQ(searchedTogether(mixed(find::Origin::Print), kAll),
               (Groups{{"a", "b", "d", "f"}, {"c"}, {"e"}}));
     auto s = mixed(find::Origin::Positive);
     for (const char* id : {"b", "e"}) {
@@ -51,7 +48,7 @@ TEST(SearchSeries, PutsAFilmTogetherAndPrintsOfOneSize) {
         moved.file = "/other/roll.tif";
         s = s.with(moved);
     }
-    EXPECT_EQ(searchedTogether(s, kAll, Untold::Apart), (Groups{{"a", "c", "d", "f"}, {"b", "e"}}))
+    EXPECT_EQ(searchedTogether(s, kAll), (Groups{{"a", "c", "d", "f"}, {"b", "e"}}))
         << "a folder holds one film";
 }
 
@@ -70,7 +67,7 @@ TEST(SearchSeries, TellsTheDustOfAGlassByTheScansThatShowIt) {
     std::vector<Error> faults;
     auto s = series::makeSeries(files, "", faults);
     s.plan.origin = find::Origin::Print;
-    const auto out = searchSeries(s, {"f0001", "f0002", "f0003"}, Untold::Apart);
+    const auto out = searchSeries(s, {"f0001", "f0002", "f0003"}, Untold::IfShown);
     ASSERT_TRUE(out);
     for (const auto& f : out->series.frames) {
         int tied = 0;
@@ -101,7 +98,7 @@ TEST(SearchSeries, TellsNegativesAsScannedFromInvertedOnesByTheirDust) {
     testkit::write(dir / "scanned.tif", testkit::dusty(sky, kDust), 16);
     testkit::write(dir / "inverted.tif", testkit::specked(sky, kDust), 16);
     const auto s = negatives({dir / "scanned.tif", dir / "inverted.tif"});
-    const auto out = searchSeries(s, {"f0001", "f0002"}, Untold::Apart);
+    const auto out = searchSeries(s, {"f0001", "f0002"}, Untold::IfShown);
     ASSERT_TRUE(out);
     for (const auto& f : out->series.frames) {
         size_t found = 0;
@@ -131,8 +128,9 @@ TEST(SearchSeries, FramesOfAFilmAgreeOnWhatDustIsLike) {
             return e.finding.confidence > 0.5f && e.finding.polarity == find::Polarity::Dark;
         });
     };
-    EXPECT_EQ(dark(*searchSeries(s, {"f0001"}, Untold::Apart)), 0) << "one speck tells too little";
-    EXPECT_EQ(dark(*searchSeries(s, {"f0001", "f0002", "f0003"}, Untold::Apart)), 1);
+    EXPECT_EQ(dark(*searchSeries(s, {"f0001"}, Untold::IfShown)), 0)
+        << "one speck tells too little";
+    EXPECT_EQ(dark(*searchSeries(s, {"f0001", "f0002", "f0003"}, Untold::IfShown)), 1);
 }
 
 TEST(SearchSeries, AFrameOfAFilmThatTellsSpeaksForTheOthers) {
@@ -170,7 +168,7 @@ TEST(SearchSeries, ARollsLinesAreFoundWhicheverWayTheyDifferFromDust) {
                    e.finding.region.box.width > 800;
         });
     };
-    const auto out = searchSeries(s, {"f0001", "f0002", "f0003", "f0004"}, Untold::Apart);
+    const auto out = searchSeries(s, {"f0001", "f0002", "f0003", "f0004"}, Untold::IfShown);
     ASSERT_TRUE(out);
     for (const auto& id : out->searched) EXPECT_EQ(lines(*out, id), 1) << id;
 }
@@ -188,7 +186,7 @@ TEST(SearchSeries, NamesWhatCannotBeReadAndSearchesTheRest) {
     ASSERT_EQ(s.frames.size(), 4u);
     std::filesystem::remove(files[1]);
     std::vector<double> told;
-    const auto out = searchSeries(s, {"f0001", "f0002", "f0003", "f0004"}, Untold::Apart,
+    const auto out = searchSeries(s, {"f0001", "f0002", "f0003", "f0004"}, Untold::IfShown,
                                   [&](double share) { told.push_back(share); });
     ASSERT_TRUE(out);
     ASSERT_EQ(out->faults.size(), 1u);
@@ -206,7 +204,7 @@ TEST(SearchSeries, NamesWhatCannotBeReadAndSearchesTheRest) {
 
     std::stop_source stop;
     stop.request_stop();
-    const auto stopped = searchSeries(s, {"f0001"}, Untold::Apart, {}, stop.get_token());
+    const auto stopped = searchSeries(s, {"f0001"}, Untold::IfShown, {}, stop.get_token());
     ASSERT_FALSE(stopped);
     EXPECT_EQ(stopped.error().kind, Error::Kind::Cancelled);
 }
