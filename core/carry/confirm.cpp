@@ -17,7 +17,7 @@ constexpr float kOdds = 1.5f, kLeastOdds = 0.1f;  ///< and of the odds, over the
 constexpr float kAdded = 0.6f;    ///< of a place only the chart and a faint dimming tell of
 constexpr float kDoubted = 0.4f;  ///< of one that is dimmed by more than the chart tells
 constexpr float kMuch = 0.4f;     ///< of the dimming that the series tells, in its mean
-constexpr float kMost = 2.0f;        ///< of it; what dims a frame by more is its picture
+constexpr float kMost = 2.0f;     ///< of it; what dims a frame by more is its picture
 constexpr float kWithin = 0.5f;   ///< of a finding in the chart's places, if it is what they are
 
 /// A broad mark of the chart as it falls on a frame: ties the frame's own finding to it, or adds

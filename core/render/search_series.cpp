@@ -48,6 +48,7 @@ class Searching {
         const bool ofOne = untold == Untold::OneCamera ||
                            !m_out.series.frame(frames.front())->camera.empty() ||
                            (chart && chart->showsOneSensor());
+        if (chart && ofOne) m_out.charts.push_back(*chart);
         for (const auto& id : frames) {
             if (m_stop.stop_requested()) return;
             if (chart && ofOne) confirm(id, *chart);
@@ -189,7 +190,7 @@ std::vector<std::vector<std::string>> searchedTogether(const series::Series& ser
 Result<SearchedSeries> searchSeries(const series::Series& series,
                                     const std::vector<std::string>& frames, Untold untold,
                                     const Progress& progress, std::stop_token stop) {
-    SearchedSeries out{series, {}, {}, {}};
+    SearchedSeries out{series, {}, {}, {}, {}};
     Searching searching(out, frames.size(), progress, stop);
     for (const auto& group : searchedTogether(series, frames))
         if (group.size() < kTogether)

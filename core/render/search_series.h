@@ -2,6 +2,7 @@
 #include <string>
 #include <vector>
 
+#include "core/carry/chart.h"
 #include "core/render/search.h"
 
 namespace gq::render {
@@ -21,10 +22,11 @@ inline constexpr size_t kTogether = 3;
 
 /// What came of searching several frames.
 struct SearchedSeries {
-    series::Series series;              ///< with the findings of the frames that were searched
-    std::vector<std::string> searched;  ///< their ids
-    std::vector<std::string> notes;     ///< as `Searched::notes`, each with its frame's name
-    std::vector<Error> faults;          ///< why the others were not
+    series::Series series;                 ///< with the findings of the frames that were searched
+    std::vector<std::string> searched;     ///< their ids
+    std::vector<std::string> notes;        ///< as `Searched::notes`, each with its frame's name
+    std::vector<Error> faults;             ///< why the others were not
+    std::vector<carry::DustChart> charts;  ///< of sensors that frames told of together
 };
 
 /// Searches `frames` of a series by its plan. Three or more of one camera tell shadows of its

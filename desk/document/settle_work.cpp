@@ -1,6 +1,7 @@
 #include <map>
 #include <set>
 
+#include "core/carry/charted_mends.h"
 #include "core/carry/roll_lines.h"
 #include "core/render/export.h"
 #include "core/render/mend_findings.h"
@@ -39,8 +40,8 @@ void Work::mendParts(const carry::RollLine& parts, const QString& name) {
     const Image shown = m_pictures.original();
     m_jobs.run(
         name, this,
-        [=, made = m_pictures.made(), series = m_document.now()](std::stop_token stop,
-                                                                 const Progress& progress) {
+        [=, made = m_pictures.made(), series = m_document.now(), charts = m_charts](
+            std::stop_token stop, const Progress& progress) {
             Outcome out;
             Id next = series->nextId;
             size_t done = 0;
@@ -58,6 +59,8 @@ void Work::mendParts(const carry::RollLine& parts, const QString& name) {
                                              here ? made.get() : nullptr, part, stop);
                 });
                 ++done;
+                for (const auto& chart : charts)
+                    if (mended) mended = carry::dividedByChart(*mended, *pixels, chart, findings);
                 if (mended)
                     out.frames.push_back(std::move(*mended));
                 else

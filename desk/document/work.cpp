@@ -21,19 +21,49 @@ Work::Work(DeskDocument& document, Pictures& pictures, Jobs& jobs, QObject* pare
     qRegisterMetaType<gq::Error>();
     connect(&document, &DeskDocument::opened, this, [this] {  // what was delivered is another's
         m_queue.clear();
+        m_charts.clear();
         emit queueChanged();
     });
 }
+
+namespace {
+
+/// The search, and the shadows at the places that its frames chart, for mends to divide out.
+Result<render::SearchedSeries> searchedWithShadows(const series::Series& series,
+                                                   const std::vector<std::string>& ids,
+                                                   const Progress& progress, std::stop_token stop) {
+    constexpr double kSearching = 0.85;  // of the time
+    auto out = render::searchSeries(series, ids, render::Untold::OneCamera,
+                                    partOf(progress, 0, kSearching), stop);
+    if (!out) return out;
+    for (auto& chart : out->charts) {
+        std::vector<series::FramePtr> frames;
+        for (const auto& id : out->searched) {
+            const auto frame = series.frame(id);
+            const auto laid = carry::laidOn(chart.sensor, *frame).geometry;
+            if (frame->camera == chart.camera && laid.sensorSize() == chart.sensor)
+                frames.push_back(frame);
+        }
+        auto whole = carry::withShadows(std::move(chart), frames, render::originalPixels,
+                                        partOf(progress, kSearching, 1), stop);
+        if (!whole) return tl::unexpected(whole.error());
+        chart = std::move(*whole);
+    }
+    return out;
+}
+
+}  // namespace
 
 void Work::findOn(const std::vector<std::string>& frames) {
     const auto series = m_document.now();
     m_jobs.run(
         tr("Finding"), this,
         [=](std::stop_token stop, const Progress& progress) {
-            return render::searchSeries(*series, frames, render::Untold::OneCamera, progress, stop);
+            return searchedWithShadows(*series, frames, progress, stop);
         },
         [this, series, frames](const Result<render::SearchedSeries>& out) {
             if (!out) return;  // stopped
+            if (!out->charts.empty()) m_charts = out->charts;
             for (const auto& f : out->faults) emit m_document.failed(f);
             QStringList notes;
             for (const auto& note : out->notes) notes << text(note);

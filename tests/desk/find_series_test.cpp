@@ -51,6 +51,23 @@ class FindSeries : public testing::Test {
     std::unique_ptr<MainWindow> window;
 };
 
+TEST_F(FindSeries, WhatTheFramesTellOfADustySensorIsDividedOut) {
+    open(5, [](int i) {
+        return gq::testkit::dusty(gq::testkit::sky(kFrame, std::uint32_t(i + 1)), testkit::kSpots);
+    });
+    searchAll();
+    press(w(), Qt::Key_M, Qt::ControlModifier);
+    const auto mends = w().document().current()->mends;
+    for (const auto& spot : testkit::kSpots)
+        EXPECT_TRUE(std::ranges::any_of(mends, [&](const auto& m) {
+            return m.mend.method == mend::Method::Unshade && m.mend.region.contains(Point(spot.at));
+        })) << spot.at;
+    const Mask dust = gq::testkit::maskOf(testkit::kSpots, kFrame, 1.0f);
+    const Image clean = gq::testkit::sky(kFrame, 1);
+    EXPECT_GT(gq::testkit::psnr(testkit::shown(w()), clean, dust),
+              gq::testkit::psnr(w().pictures().original(), clean, dust) + 10);
+}
+
 TEST_F(FindSeries, PrintsOfOneFlatbedAreSearchedForTheGrainsOfItsGlass) {
     const Spots glass{{{300, 200}, 5, 0.6f}, {{700, 500}, 6, 0.6f}};
     const auto own = [](int i) { return PointF(200.0f + 250.0f * float(i), 650); };
