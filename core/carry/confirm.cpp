@@ -64,7 +64,7 @@ bool wouldShow(Visibility v, const ChartSpot& spot) {
 }  // namespace
 
 series::Frame confirmed(const series::Frame& frame, const Image& pixels, const DustChart& chart,
-                        series::Id& nextId, std::stop_token stop) {
+                        series::Id& nextId, bool reference, std::stop_token stop) {
     series::Frame out = frame;
     const FrameGeometry geometry = laidOn(chart.sensor, frame).geometry;
     if (frame.camera != chart.camera || geometry.sensorSize() != chart.sensor) return out;
@@ -90,7 +90,7 @@ series::Frame confirmed(const series::Frame& frame, const Image& pixels, const D
         find::Finding f;
         f.region = here;
         f.kind = find::Kind::Shadow;
-        f.confidence = wouldShow(v, chart.spots[k]) ? kAdded : kDoubted;
+        f.confidence = reference || wouldShow(v, chart.spots[k]) ? kAdded : kDoubted;
         f.measures.contrast = v.depth;
         f.measures.noise = v.busy;
         f.measures.peak = v.significance;

@@ -131,8 +131,8 @@ class Searching {
         const auto frame = m_out.series.frame(id);
         const auto pixels = originalPixels(*frame, m_stop);
         if (!pixels) return;  // named by its search
-        m_out.series = m_out.series.with(
-            carry::confirmed(*frame, *pixels, chart, m_out.series.nextId, m_stop));
+        m_out.series = m_out.series.with(carry::confirmed(
+            *frame, *pixels, chart, m_out.series.nextId, id == m_out.series.reference, m_stop));
     }
 
     /// Reads frames in which something is missing that the others show, and tells of it.

@@ -59,8 +59,10 @@ void Work::mendParts(const carry::RollLine& parts, const QString& name) {
                                              here ? made.get() : nullptr, part, stop);
                 });
                 ++done;
-                for (const auto& chart : charts)
-                    if (mended) mended = carry::dividedByChart(*mended, *pixels, chart, findings);
+                // The outlines of the reference's own are what is carried, and stay close.
+                if (mended && id != series->reference)
+                    for (const auto& chart : charts)
+                        mended = carry::dividedByChart(*mended, *pixels, chart, findings);
                 if (mended)
                     out.frames.push_back(std::move(*mended));
                 else

@@ -70,13 +70,15 @@ TEST(Confirmed, AddsAPlaceThatShowsAndNoneThatDoesNot) {
 TEST(Confirmed, ADarkThingOnBusyGroundIsNotTheFaintShadowThere) {
     auto chart = chartWith({kSpot.at});
     const Image dark = testkit::dusty(testkit::grass(kSize), {{kSpot.at, 9, 0.7f}});
-    const auto confidence = [&](float depth) {
+    const auto confidence = [&](float depth, bool reference) {
         series::Id next = 10;
         chart.spots[0].depth = depth;
-        return confirmed(frameWith({}, 0), dark, chart, next).findings.at(0).finding.confidence;
+        const auto f = confirmed(frameWith({}, 0), dark, chart, next, reference);
+        return f.findings.at(0).finding.confidence;
     };
-    EXPECT_GT(confidence(0.5f), 0.5f);
-    EXPECT_LT(confidence(0.02f), 0.5f) << "below the default line";
+    EXPECT_GT(confidence(0.5f, false), 0.5f);
+    EXPECT_LT(confidence(0.02f, false), 0.5f) << "below the default line";
+    EXPECT_GT(confidence(0.02f, true), 0.5f) << "what is not mended there is not carried";
 }
 
 TEST(Confirmed, AFindingFarLargerThanThePlaceItMeetsIsNotOfIt) {
