@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <opencv2/core.hpp>
+#include <set>
 
 #include "core/carry/same_sensor.h"
 
@@ -20,30 +21,48 @@ int overlap(const Region& a, const Region& b) {
 
 }  // namespace
 
-series::Frame dividedByChart(const series::Frame& frame, const Image& pixels,
-                             const DustChart& chart, const std::vector<series::Id>& findings) {
+ChartedMends::ChartedMends(const series::Series& series, const series::Frame& frame,
+                           const std::vector<DustChart>& charts) {
+    if (frame.id == series.reference) return;
+    for (const auto& chart : charts) {
+        m_laid = laidOn(chart.sensor, frame);
+        if (frame.camera != chart.camera || m_laid.geometry.sensorSize() != chart.sensor) continue;
+        m_chart = &chart;
+        FrameGeometry sensor;
+        sensor.stored = chart.sensor;
+        for (const auto& s : chart.spots)
+            m_places.push_back(carried(s.region, sensor, m_laid.geometry));
+        return;
+    }
+}
+
+std::optional<ChartedMends::Divided> ChartedMends::of(const series::FindingEntry& found,
+                                                      const Image& pixels) const {
+    if (!found.charted) return {};
+    const Region& region = found.finding.region;
+    size_t best = 0;
+    int most = 0;
+    for (size_t i = 0; i < m_places.size(); ++i)
+        if (const int n = overlap(m_places[i], region); n > most) most = n, best = i;
+    if (most == 0 || m_chart->spots[best].shadow.empty()) return {};
+    auto fit = fitShadow(m_chart->spots[best].shadow, pixels, m_laid);
+    if (!fit.shows || fit.mend.region.empty()) return {};
+    if (float(overlap(fit.mend.region, region)) < kCovered * float(region.area())) return {};
+    return Divided{best, std::move(fit.mend)};
+}
+
+series::Frame dividedByChart(const series::Series& series, const series::Frame& frame,
+                             const Image& pixels, const std::vector<DustChart>& charts,
+                             const std::vector<series::Id>& findings) {
     series::Frame out = frame;
-    const series::Frame laid = laidOn(chart.sensor, frame);
-    if (frame.camera != chart.camera || laid.geometry.sensorSize() != chart.sensor) return out;
-    FrameGeometry sensor;
-    sensor.stored = chart.sensor;
-    std::vector<Region> places;
-    for (const auto& s : chart.spots) places.push_back(carried(s.region, sensor, laid.geometry));
-    std::vector<bool> served(places.size(), false);
+    const ChartedMends charted(series, frame, charts);
+    std::set<size_t> served;
     for (auto& m : out.mends) {
         const auto* found = frame.finding(m.finding);
-        if (!found || !found->charted || std::ranges::count(findings, m.finding) == 0) continue;
-        const Region& region = found->finding.region;
-        size_t best = 0;
-        int most = 0;
-        for (size_t i = 0; i < places.size(); ++i)
-            if (const int n = overlap(places[i], region); n > most) most = n, best = i;
-        if (most == 0 || served[best] || chart.spots[best].shadow.empty()) continue;
-        auto fit = fitShadow(chart.spots[best].shadow, pixels, laid);
-        if (!fit.shows || fit.mend.region.empty()) continue;
-        if (float(overlap(fit.mend.region, region)) < kCovered * float(region.area())) continue;
-        served[best] = true;
-        m.mend = std::move(fit.mend);
+        if (!found || std::ranges::count(findings, m.finding) == 0) continue;
+        if (auto divided = charted.of(*found, pixels);
+            divided && served.insert(divided->spot).second)
+            m.mend = std::move(divided->mend);
     }
     return out;
 }

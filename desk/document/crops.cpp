@@ -3,6 +3,7 @@
 #include <opencv2/imgproc.hpp>
 #include <set>
 
+#include "core/carry/charted_mends.h"
 #include "core/render/export.h"
 #include "core/render/mend_findings.h"
 #include "core/series/avoided.h"
@@ -62,18 +63,24 @@ QImage mendedCrop(const Image& pixels, const mend::Mend& mend, const std::vector
 struct Wanted {
     std::uint64_t key;
     Region region;
-    std::optional<mend::Mend> mend;     ///< laid for the second crop
-    std::optional<find::Finding> open;  ///< no mend yet: show what one would give
+    std::optional<mend::Mend> mend;            ///< laid for the second crop
+    std::optional<series::FindingEntry> open;  ///< no mend yet: show what one would give
     series::Id id = 0;
 };
 
-std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels,
-                                                             const render::Composition& composed,
-                                                             const series::Frame& frame,
-                                                             const std::vector<Wanted>& wanted,
-                                                             float line, std::stop_token stop) {
-    std::vector<std::pair<std::uint64_t, Crops::Pair>> out(wanted.size());
+using KeyedPairs = std::vector<std::pair<std::uint64_t, Crops::Pair>>;
+
+KeyedPairs makePairs(const Image& pixels, const render::Composition& composed,
+                     const series::Frame& frame, const std::vector<Wanted>& wanted,
+                     const series::Series& series, const DeskDocument::Charts& charts,
+                     std::stop_token stop) {
+    KeyedPairs out(wanted.size());
     std::optional<series::Avoided> avoided;  // made when it is first needed
+    const carry::ChartedMends charted(series, frame, charts);
+    const auto mendOf = [&](const series::FindingEntry& open) {
+        auto divided = charted.of(open, pixels);
+        return divided ? std::move(divided->mend) : render::mendFor(pixels, open.finding);
+    };
     // On one thread: another core stays free to draw what is there already.
     for (size_t i = 0; i < wanted.size() && !stop.stop_requested(); ++i) {
         const Wanted& w = wanted[i];
@@ -83,9 +90,8 @@ std::vector<std::pair<std::uint64_t, Crops::Pair>> makePairs(const Image& pixels
         if (!composed.empty() && w.mend)
             pair.after = cut(composed.part(box), spread, frame);
         else if (w.mend || w.open) {
-            if (!avoided) avoided.emplace(frame, line);
-            auto [laid, avoid] =
-                avoided->laid(w.id, w.mend ? *w.mend : render::mendFor(pixels, *w.open));
+            if (!avoided) avoided.emplace(frame, series.plan.line);
+            auto [laid, avoid] = avoided->laid(w.id, w.mend ? *w.mend : mendOf(*w.open));
             // Neither itself nor what it lies in, such as a speck on a stain.
             std::erase_if(avoid, [&](const Region& r) { return meets(r, w.region); });
             if (!laid.region.empty())
@@ -129,10 +135,12 @@ Rect cropBox(const Region& region, const Size& picture) {
 
 Crops::Crops(DeskDocument& document, Pictures& pictures, Jobs& jobs, QObject* parent)
     : QObject(parent), m_document(document), m_pictures(pictures), m_jobs(jobs) {
-    connect(&pictures, &Pictures::replaced, this, [this] {
+    const auto anew = [this] {
         m_entries.clear();
         emit made();
-    });
+    };
+    connect(&pictures, &Pictures::replaced, this, anew);
+    connect(&document, &DeskDocument::chartsChanged, this, anew);
     connect(&pictures, &Pictures::touched, this, &Crops::made);
 }
 
@@ -162,7 +170,7 @@ void Crops::makeEntries() {
         m_makingEntries = false;
         return;
     }
-    const float line = m_document.now()->plan.line;
+    const auto series = m_document.now();
     std::vector<Wanted> wanted;
     std::set<std::uint64_t> keys;
     for (size_t i = asked.size(); i > 0 && wanted.size() < kAtOnce; --i) {
@@ -175,15 +183,17 @@ void Crops::makeEntries() {
         if (!m_entries.contains(key) && keys.insert(key).second)
             wanted.push_back(
                 {key, region, m && !m->muted ? std::optional(m->mend) : std::nullopt,
-                 f && series::proposed(*f, line) ? std::optional(f->finding) : std::nullopt, id});
+                 f && series::proposed(*f, series->plan.line) ? std::optional(*f) : std::nullopt,
+                 id});
     }
     const Image original = m_pictures.original();
     const auto composed = m_pictures.composed();
+    const auto charts = m_document.charts();
     ++m_running;
     m_jobs.run(
         {}, this,
         [=](std::stop_token stop, const Progress&) {
-            return makePairs(original, composed, *frame, wanted, line, stop);
+            return makePairs(original, composed, *frame, wanted, *series, *charts, stop);
         },
         [this, frame](auto pairs) {
             --m_running;
@@ -235,14 +245,14 @@ void Crops::makeCarried(const series::FramePtr& frame) {
             wanted.push_back(
                 {key, c.region, m ? std::optional(m->mend) : std::nullopt, {}, c.mend});
     }
-    const float line = m_document.now()->plan.line;
+    const auto series = m_document.now();
     ++m_running;
     m_jobs.run(
         {}, this,
         [=](std::stop_token stop, const Progress&) {
             const auto loaded = render::openOriginal(*frame, false, stop);
-            return loaded ? makePairs(loaded->picture.pixels, {}, *frame, wanted, line, stop)
-                          : decltype(makePairs({}, {}, *frame, wanted, line, stop)){};
+            return loaded ? makePairs(loaded->picture.pixels, {}, *frame, wanted, *series, {}, stop)
+                          : KeyedPairs{};
         },
         [this, id = frame->id](auto pairs) {
             --m_running;

@@ -7,6 +7,7 @@
 
 #include <QStandardPaths>
 
+#include "core/carry/kept_charts.h"
 #include "core/files/folder_scan.h"
 #include "core/series/told_origin.h"
 
@@ -72,6 +73,11 @@ Result<DeskDocument::Opening> DeskDocument::load(const std::vector<fs::path>& pa
         auto loaded = series::loadSeries(out.folder);
         if (!loaded) return tl::unexpected(loaded.error());
         out.history = series::loadHistory(out.folder, *loaded);
+        auto charts = carry::keptCharts(out.folder);
+        if (charts)
+            out.charts = std::move(*charts);
+        else
+            out.faults.push_back(charts.error());
         return out;
     }
     if (progress) progress(0.1);
@@ -136,6 +142,7 @@ void DeskDocument::adopt(Opening opening) {
     m_folder = opening.folder;
     m_lock = std::move(opening.lock);
     m_savedSeries = m_history->now();
+    m_charts = std::make_shared<const Charts>(std::move(opening.charts));
     m_unticked.clear();
     m_selected = 0;
     m_also.clear();
@@ -224,6 +231,11 @@ void DeskDocument::redo() {
     if (!m_history || !m_history->canRedo()) return;
     m_history->redo();
     afterChange();
+}
+
+void DeskDocument::setCharts(Charts charts) {
+    m_charts = std::make_shared<const Charts>(std::move(charts));
+    emit chartsChanged();
 }
 
 void DeskDocument::afterChange() {

@@ -6,6 +6,7 @@
 #include <optional>
 #include <set>
 
+#include "core/carry/chart.h"
 #include "core/series/history_file.h"
 #include "core/series/series_folder.h"
 #include "desk/jobs/jobs.h"
@@ -36,6 +37,10 @@ class DeskDocument : public QObject {
     void amend(series::Series now);  ///< a change that is no step
     void undo();
     void redo();
+    using Charts = std::vector<carry::DustChart>;
+    /// What searches of several frames told of their sensors; never null.
+    [[nodiscard]] std::shared_ptr<const Charts> charts() const { return m_charts; }
+    void setCharts(Charts charts);  ///< that are kept in the folder already
     [[nodiscard]] const series::History* history() const { return m_history.get(); }
     [[nodiscard]] bool saved() const {
         return m_savedSeries == (m_history ? m_history->now() : nullptr);
@@ -67,6 +72,7 @@ class DeskDocument : public QObject {
     void currentChanged();
     void selectionChanged();
     void ticksChanged();
+    void chartsChanged();
     void lineMoved();  ///< `line()` changed without an edit
     void saveStateChanged();
     void failed(const gq::Error& error);
@@ -76,6 +82,7 @@ class DeskDocument : public QObject {
         std::optional<series::History> history;
         std::filesystem::path folder;
         std::unique_ptr<series::FolderLock> lock;
+        Charts charts;
         std::vector<Error> faults;
     };
     static Result<Opening> load(const std::vector<std::filesystem::path>& paths,
@@ -90,6 +97,7 @@ class DeskDocument : public QObject {
     std::filesystem::path m_folder;
     std::unique_ptr<series::FolderLock> m_lock;
     series::SeriesPtr m_savedSeries;
+    std::shared_ptr<const Charts> m_charts = std::make_shared<const Charts>();
     long m_unkeptFrom = 1;  ///< first step of the history that could not be written
     QTimer m_saveTimer;
     bool m_saving = false;

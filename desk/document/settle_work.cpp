@@ -40,7 +40,7 @@ void Work::mendParts(const carry::RollLine& parts, const QString& name) {
     const Image shown = m_pictures.original();
     m_jobs.run(
         name, this,
-        [=, made = m_pictures.made(), series = m_document.now(), charts = m_charts](
+        [=, made = m_pictures.made(), series = m_document.now(), charts = m_document.charts()](
             std::stop_token stop, const Progress& progress) {
             Outcome out;
             Id next = series->nextId;
@@ -59,12 +59,9 @@ void Work::mendParts(const carry::RollLine& parts, const QString& name) {
                                              here ? made.get() : nullptr, part, stop);
                 });
                 ++done;
-                // The outlines of the reference's own are what is carried, and stay close.
-                if (mended && id != series->reference)
-                    for (const auto& chart : charts)
-                        mended = carry::dividedByChart(*mended, *pixels, chart, findings);
                 if (mended)
-                    out.frames.push_back(std::move(*mended));
+                    out.frames.push_back(
+                        carry::dividedByChart(*series, *mended, *pixels, *charts, findings));
                 else
                     out.faults.push_back(mended.error());
             }

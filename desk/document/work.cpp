@@ -3,7 +3,7 @@
 #include <array>
 #include <opencv2/core.hpp>
 
-#include "core/carry/chart.h"
+#include "core/carry/kept_charts.h"
 #include "core/files/folder_scan.h"
 #include "core/files/safe_write.h"
 #include "core/film/film_base.h"
@@ -21,7 +21,6 @@ Work::Work(DeskDocument& document, Pictures& pictures, Jobs& jobs, QObject* pare
     qRegisterMetaType<gq::Error>();
     connect(&document, &DeskDocument::opened, this, [this] {  // what was delivered is another's
         m_queue.clear();
-        m_charts.clear();
         emit queueChanged();
     });
 }
@@ -55,15 +54,26 @@ Result<render::SearchedSeries> searchedWithShadows(const series::Series& series,
 }  // namespace
 
 void Work::findOn(const std::vector<std::string>& frames) {
+    struct Found {
+        Result<render::SearchedSeries> searched;
+        DeskDocument::Charts charts;
+    };
     const auto series = m_document.now();
     m_jobs.run(
         tr("Finding"), this,
-        [=](std::stop_token stop, const Progress& progress) {
-            return searchedWithShadows(*series, frames, progress, stop);
+        [=, known = m_document.charts(), folder = m_document.folder()](std::stop_token stop,
+                                                                       const Progress& progress) {
+            Found out{searchedWithShadows(*series, frames, progress, stop), {}};
+            if (!out.searched || out.searched->charts.empty()) return out;
+            out.charts = carry::renewed(*known, out.searched->charts);
+            if (auto kept = carry::keepCharts(folder, out.charts); !kept)
+                out.searched->faults.push_back(kept.error());
+            return out;
         },
-        [this, series, frames](const Result<render::SearchedSeries>& out) {
+        [this, series, frames](Found all) {
+            const auto& out = all.searched;
             if (!out) return;  // stopped
-            if (!out->charts.empty()) m_charts = out->charts;
+            if (!all.charts.empty()) m_document.setCharts(std::move(all.charts));
             for (const auto& f : out->faults) emit m_document.failed(f);
             QStringList notes;
             for (const auto& note : out->notes) notes << text(note);

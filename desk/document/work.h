@@ -1,7 +1,6 @@
 #pragma once
 #include <QObject>
 
-#include "core/carry/chart.h"
 #include "core/carry/roll_lines.h"
 #include "core/render/export.h"
 #include "desk/document/pictures.h"
@@ -87,7 +86,6 @@ class Work : public QObject {
     Pictures& m_pictures;
     Jobs& m_jobs;
     std::vector<Delivery> m_queue;
-    std::vector<carry::DustChart> m_charts;  ///< of the last search of several frames
 };
 
 }  // namespace gq::desk

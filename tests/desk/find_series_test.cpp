@@ -1,6 +1,7 @@
 // Whole series searched in the window, and how Find lets the picture be looked at.
 #include <QAction>
 #include <QComboBox>
+#include <fstream>
 #include <opencv2/imgproc.hpp>
 
 #include "core/find/hazes.h"
@@ -38,6 +39,25 @@ class FindSeries : public testing::Test {
         clickButton(w(), "findSeries");
         settle(w());
     }
+    /// Five frames of a sensor with `kSpots`.
+    void openDusty() {
+        open(5, [](int i) {
+            return gq::testkit::dusty(gq::testkit::sky(kFrame, std::uint32_t(i + 1)),
+                                      testkit::kSpots);
+        });
+    }
+    /// Mends all of the second frame; true if the shadows at `kSpots` are divided out.
+    bool dividesThemOut() {
+        press(w(), Qt::Key_PageDown);
+        press(w(), Qt::Key_M, Qt::ControlModifier);
+        const auto mends = w().document().current()->mends;
+        return std::ranges::all_of(testkit::kSpots, [&](const auto& spot) {
+            return std::ranges::any_of(mends, [&](const auto& m) {
+                return m.mend.method == mend::Method::Unshade &&
+                       m.mend.region.contains(Point(spot.at));
+            });
+        });
+    }
     MainWindow& w() { return *window; }
     /// What is found above the line at a place of a frame.
     const series::FindingEntry* at(size_t frame, PointF place) {
@@ -52,21 +72,35 @@ class FindSeries : public testing::Test {
 };
 
 TEST_F(FindSeries, WhatTheFramesTellOfADustySensorIsDividedOut) {
-    open(5, [](int i) {
-        return gq::testkit::dusty(gq::testkit::sky(kFrame, std::uint32_t(i + 1)), testkit::kSpots);
-    });
+    openDusty();
     searchAll();
-    press(w(), Qt::Key_PageDown);
-    press(w(), Qt::Key_M, Qt::ControlModifier);
-    const auto mends = w().document().current()->mends;
-    for (const auto& spot : testkit::kSpots)
-        EXPECT_TRUE(std::ranges::any_of(mends, [&](const auto& m) {
-            return m.mend.method == mend::Method::Unshade && m.mend.region.contains(Point(spot.at));
-        })) << spot.at;
+    EXPECT_TRUE(dividesThemOut());
     const Mask dust = gq::testkit::maskOf(testkit::kSpots, kFrame, 1.0f);
     const Image clean = gq::testkit::sky(kFrame, 2);
     EXPECT_GT(gq::testkit::psnr(testkit::shown(w()), clean, dust),
               gq::testkit::psnr(w().pictures().original(), clean, dust) + 10);
+}
+
+TEST_F(FindSeries, WhatTheFramesToldOfTheirSensorIsKnownAfterReopening) {
+    openDusty();
+    searchAll();
+    window.reset();
+    window = testkit::windowOn(dir / "s");
+    w().setStage(Stage::Find);
+    EXPECT_TRUE(dividesThemOut());
+}
+
+TEST_F(FindSeries, ADamagedChartIsSaidAndTheSeriesOpensWithoutIt) {
+    openDusty();
+    searchAll();
+    window.reset();
+    std::ofstream(dir / "s" / "gentle-quill" / "charts" / "1.json") << "damaged";
+    window = testkit::windowOn(dir / "s");
+    EXPECT_TRUE(w().notice().contains("1.json")) << w().notice().toStdString();
+    EXPECT_EQ(w().document().now()->frames.size(), 5u);
+    w().setStage(Stage::Find);
+    EXPECT_FALSE(dividesThemOut()) << "they are healed";
+    EXPECT_FALSE(w().document().current()->mends.empty());
 }
 
 TEST_F(FindSeries, PrintsOfOneFlatbedAreSearchedForTheGrainsOfItsGlass) {

@@ -40,9 +40,17 @@ series::Frame healed(float radius) {
     return f;
 }
 
+std::vector<series::MendEntry> divided(const series::Frame& frame, const Image& pixels,
+                                       const std::vector<series::Id>& findings,
+                                       const std::string& reference = "1") {
+    series::Series series;
+    series.reference = reference;
+    return dividedByChart(series, frame, pixels, {known()}, findings).mends;
+}
+
 mend::Method methodIn(const series::Frame& frame, const Image& pixels,
                       const std::vector<series::Id>& findings = {1}) {
-    return dividedByChart(frame, pixels, known(), findings).mends.at(0).mend.method;
+    return divided(frame, pixels, findings).at(0).mend.method;
 }
 
 TEST(ChartedMends, DivideOutTheShadowThatTheFrameShows) {
@@ -65,12 +73,16 @@ TEST(ChartedMends, StayWhereTheChartTellsOfLessThanWasFound) {
     EXPECT_EQ(methodIn(other, dusty), mend::Method::Heal);
 }
 
+TEST(ChartedMends, LeaveTheReferencesOwn) {
+    const auto own = divided(healed(8), testkit::dusty(clean(6), {kSpot}), {1}, "6");
+    EXPECT_EQ(own.at(0).mend.method, mend::Method::Heal);
+}
+
 TEST(ChartedMends, AreOneAPlace) {
     auto twice = healed(8);
     twice.findings.push_back({3, twice.findings[0].finding, false, true});
     twice.mends.push_back({4, twice.mends[0].mend, 3, false});
-    const auto out =
-        dividedByChart(twice, testkit::dusty(clean(6), {kSpot}), known(), {1, 3}).mends;
+    const auto out = divided(twice, testkit::dusty(clean(6), {kSpot}), {1, 3});
     EXPECT_EQ(out[0].mend.method, mend::Method::Unshade);
     EXPECT_EQ(out[1].mend.method, mend::Method::Heal) << "else it would be divided twice";
 }
