@@ -5,6 +5,7 @@
 #include <cmath>
 #include <opencv2/core.hpp>
 
+#include "core/carry/chart.h"
 #include "core/carry/roll_course.h"
 #include "core/carry/same_sensor.h"
 #include "core/carry/shadow_series.h"
@@ -138,13 +139,22 @@ const Shadow* shadowOf(const MendEntry& m, const Shadows& shadows) {
     return usable ? &known->second : nullptr;
 }
 
+/// A mend that divides a known shadow out reaches far beyond the blemish. Where the shadow is not
+/// known, or does not fit, what was found there is healed.
+mend::Mend asFound(const MendEntry& m, const Frame& reference) {
+    const auto* found = reference.finding(m.finding);
+    if (!found || !m.mend.shade) return m.mend;
+    mend::Mend out = healedPlace(found->finding.region, reference.geometry.stored);
+    out.strength = m.mend.strength;
+    return out;
+}
+
 /// Where a mend of the reference falls on `target`, from its own source if that is asked and lies
 /// inside; an empty region outside.
 Landing landingOf(const MendEntry& m, const Frame& reference, const Frame& target,
                   bool sameSource) {
-    Landing l{.from = &m,
-              .region = carried(m.mend.region, reference.geometry, target.geometry),
-              .mend = m.mend};
+    Landing l{.from = &m, .region = {}, .mend = asFound(m, reference)};
+    l.region = carried(l.mend.region, reference.geometry, target.geometry);
     if (const auto* found = reference.finding(m.finding)) {
         l.own = carried(found->finding.region, reference.geometry, target.geometry);
         l.expected = found->charted && found->finding.kind != find::Kind::Shadow;

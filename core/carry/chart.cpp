@@ -232,17 +232,12 @@ Result<DustChart> chartOf(const series::Frame& reference,
     return consensus.chart(known);
 }
 
-namespace {
-
-mend::Mend mendOf(const ChartSpot& spot, const Size& sensor) {
+mend::Mend healedPlace(const Region& place, const Size& picture) {
     mend::Mend m;
-    m.region =
-        grown(spot.region, std::max(2, int(std::sqrt(float(spot.region.area())) / 5)), sensor);
+    m.region = grown(place, std::max(2, int(std::sqrt(float(place.area())) / 5)), picture);
     m.softness = 3;
     return m;
 }
-
-}  // namespace
 
 series::Frame asReference(const DustChart& chart, series::Id firstId) {
     series::Frame f;
@@ -250,7 +245,8 @@ series::Frame asReference(const DustChart& chart, series::Id firstId) {
     f.camera = chart.camera;
     f.geometry.stored = chart.sensor;
     series::Id id = firstId;
-    for (const auto& s : chart.spots) f.mends.push_back({id++, mendOf(s, chart.sensor), 0, false});
+    for (const auto& s : chart.spots)
+        f.mends.push_back({id++, healedPlace(s.region, chart.sensor), 0, false});
     return f;
 }
 
@@ -260,7 +256,7 @@ series::Frame withChartMends(const series::Frame& frame, const DustChart& chart,
     FrameGeometry sensor;
     sensor.stored = chart.sensor;
     for (const auto& s : chart.spots) {
-        mend::Mend m = mendOf(s, chart.sensor);
+        mend::Mend m = healedPlace(s.region, chart.sensor);
         m.region = carried(m.region, sensor, laidOn(chart.sensor, frame).geometry);
         const bool met = std::any_of(frame.mends.begin(), frame.mends.end(), [&](const auto& own) {
             return meets(own.mend.region, m.region);

@@ -98,6 +98,8 @@ class Consensus {
 /// What `CarriedEntry::fromFrame` says of mends that came from a chart.
 inline constexpr const char* kChartFrame = "chart";
 
+/// What heals a place of dust on the sensor, the soft edge of its shadow with it.
+[[nodiscard]] mend::Mend healedPlace(const Region& place, const Size& picture);
 /// The chart as a reference frame's mends: one fitted mend per spot, on a frame of the sensor
 /// itself, with ids from `firstId`.
 [[nodiscard]] series::Frame asReference(const DustChart& chart, series::Id firstId = 1);

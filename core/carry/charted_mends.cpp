@@ -9,21 +9,15 @@
 namespace gq::carry {
 namespace {
 
-constexpr float kCovered = 0.95f;  ///< of a finding, by what would be divided
+constexpr float kLeft = 0.05f;  ///< of a finding, in places that would not be divided
 
 int overlap(const Region& a, const Region& b) {
-    const Rect both = a.box & b.box;
-    if (both.empty()) return 0;
-    Mask inside;
-    cv::bitwise_and(a.mask(both - a.box.tl()), b.mask(both - b.box.tl()), inside);
-    return cv::countNonZero(inside);
+    return meets(a, b) ? a.area() - without(a, b).area() : 0;
 }
 
 }  // namespace
 
-ChartedMends::ChartedMends(const series::Series& series, const series::Frame& frame,
-                           const std::vector<DustChart>& charts) {
-    if (frame.id == series.reference) return;
+ChartedMends::ChartedMends(const series::Frame& frame, const std::vector<DustChart>& charts) {
     for (const auto& chart : charts) {
         m_laid = laidOn(chart.sensor, frame);
         if (frame.camera != chart.camera || m_laid.geometry.sensorSize() != chart.sensor) continue;
@@ -47,15 +41,18 @@ std::optional<ChartedMends::Divided> ChartedMends::of(const series::FindingEntry
     if (most == 0 || m_chart->spots[best].shadow.empty()) return {};
     auto fit = fitShadow(m_chart->spots[best].shadow, pixels, m_laid);
     if (!fit.shows || fit.mend.region.empty()) return {};
-    if (float(overlap(fit.mend.region, region)) < kCovered * float(region.area())) return {};
+    int left = 0;
+    for (size_t i = 0; i < m_places.size(); ++i)
+        if (i != best) left += overlap(without(m_places[i], fit.mend.region), region);
+    if (float(left) > kLeft * float(region.area())) return {};
     return Divided{best, std::move(fit.mend)};
 }
 
-series::Frame dividedByChart(const series::Series& series, const series::Frame& frame,
-                             const Image& pixels, const std::vector<DustChart>& charts,
+series::Frame dividedByChart(const series::Frame& frame, const Image& pixels,
+                             const std::vector<DustChart>& charts,
                              const std::vector<series::Id>& findings) {
     series::Frame out = frame;
-    const ChartedMends charted(series, frame, charts);
+    const ChartedMends charted(frame, charts);
     std::set<size_t> served;
     for (auto& m : out.mends) {
         const auto* found = frame.finding(m.finding);

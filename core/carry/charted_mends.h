@@ -5,9 +5,8 @@
 
 namespace gq::carry {
 
-/// What the chart of a frame's sensor, of those of its series, knows of the frame's findings.
-/// Of the series' reference nothing: the outlines of its own mends are what is carried, and stay
-/// close. Threads: re-entrant. It keeps a reference to `charts`.
+/// What the chart of a frame's sensor, of `charts`, knows of the frame's findings.
+/// Threads: re-entrant. It keeps a reference to `charts`.
 class ChartedMends {
   public:
     /// The shadow of one place of the chart, divided out.
@@ -15,10 +14,9 @@ class ChartedMends {
         size_t spot = 0;
         mend::Mend mend;
     };
-    ChartedMends(const series::Series& series, const series::Frame& frame,
-                 const std::vector<DustChart>& charts);
-    /// For a finding of the chart (`charted`) whose shadow the frame (`pixels`) shows, if dividing
-    /// covers all that was found.
+    ChartedMends(const series::Frame& frame, const std::vector<DustChart>& charts);
+    /// For a finding of the chart (`charted`) whose shadow the frame (`pixels`) shows, if that
+    /// leaves no other place of the chart in the finding.
     [[nodiscard]] std::optional<Divided> of(const series::FindingEntry& found,
                                             const Image& pixels) const;
 
@@ -28,11 +26,10 @@ class ChartedMends {
     std::vector<Region> m_places;
 };
 
-/// A frame of a series whose mends of these findings divide out the shadow that `ChartedMends`
+/// A frame whose mends of these findings divide out the shadow that `ChartedMends`
 /// knows there. Each place of the chart serves one mend; all others stay as they are. `pixels` are
 /// the frame's own. Threads: re-entrant.
-[[nodiscard]] series::Frame dividedByChart(const series::Series& series, const series::Frame& frame,
-                                           const Image& pixels,
+[[nodiscard]] series::Frame dividedByChart(const series::Frame& frame, const Image& pixels,
                                            const std::vector<DustChart>& charts,
                                            const std::vector<series::Id>& findings);
 

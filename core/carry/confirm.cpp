@@ -61,12 +61,20 @@ bool wouldShow(Visibility v, const ChartSpot& spot) {
     return shows(v);
 }
 
+/// Nothing if the shadow is not known.
+std::optional<ShadowFit> fitOf(const Shadow& shadow, const Image& pixels,
+                               const series::Frame& laid) {
+    if (shadow.empty()) return {};
+    return fitShadow(shadow, pixels, laid);
+}
+
 }  // namespace
 
 series::Frame confirmed(const series::Frame& frame, const Image& pixels, const DustChart& chart,
-                        series::Id& nextId, bool reference, std::stop_token stop) {
+                        series::Id& nextId, std::stop_token stop) {
     series::Frame out = frame;
-    const FrameGeometry geometry = laidOn(chart.sensor, frame).geometry;
+    const series::Frame laid = laidOn(chart.sensor, frame);
+    const FrameGeometry& geometry = laid.geometry;
     if (frame.camera != chart.camera || geometry.sensorSize() != chart.sensor) return out;
     FrameGeometry sensor;
     sensor.stored = chart.sensor;
@@ -85,12 +93,15 @@ series::Frame confirmed(const series::Frame& frame, const Image& pixels, const D
             met = met || (shared[i] && meets(out.findings[i].finding.region, here));
         for (const auto& m : out.mends) met = met || meets(m.mend.region, here);
         if (met) continue;
+        const auto fit = fitOf(chart.spots[k].shadow, pixels, laid);
+        if (fit && !fit->shows) continue;
+        const bool divides = fit && !fit->mend.region.empty();
         const Visibility v = visibilityOf(pixels, here);
-        if (!shows(v)) continue;
+        if (!divides && !shows(v)) continue;
         find::Finding f;
         f.region = here;
         f.kind = find::Kind::Shadow;
-        f.confidence = reference || wouldShow(v, chart.spots[k]) ? kAdded : kDoubted;
+        f.confidence = divides || wouldShow(v, chart.spots[k]) ? kAdded : kDoubted;
         f.measures.contrast = v.depth;
         f.measures.noise = v.busy;
         f.measures.peak = v.significance;

@@ -14,6 +14,8 @@ namespace {
 
 /// Share of a frame's work that comes before a second look in the light of the others.
 constexpr double kSearching = 0.7;
+/// Share of it, of a sensor's frames, for how the dust that they agree on dims their light.
+constexpr double kShadows = 0.15;
 
 constexpr auto kAsScanned = ": dust is dark, so it is searched as a negative that is not inverted";
 
@@ -44,15 +46,20 @@ class Searching {
                 // Frames of one sensor are not refused; what is left is the wish to stop.
                 (void)consensus.add(of.pixels, of.frame, m_stop);
             });
-        const auto chart = consensus.chart();  // none where too few could be read
+        auto chart = consensus.chart();  // none where too few could be read
         const bool ofOne = untold == Untold::OneCamera ||
                            !m_out.series.frame(frames.front())->camera.empty() ||
                            (chart && chart->showsOneSensor());
-        if (chart && ofOne) m_out.charts.push_back(*chart);
+        if (chart && ofOne) {
+            chart = withShadows(std::move(*chart), frames);
+            if (!chart) return;  // stopped
+            m_out.charts.push_back(*chart);
+        }
+        done(kShadows * double(frames.size()));
         for (const auto& id : frames) {
             if (m_stop.stop_requested()) return;
             if (chart && ofOne) confirm(id, *chart);
-            done(1 - kSearching);
+            done(1 - kSearching - kShadows);
         }
     }
 
@@ -127,12 +134,21 @@ class Searching {
             series::withFindings(*frame, std::move(found.findings), m_out.series.nextId));
     }
 
+    Result<carry::DustChart> withShadows(carry::DustChart chart,
+                                         const std::vector<std::string>& ids) const {
+        std::vector<series::FramePtr> frames;
+        for (const auto& id : ids) frames.push_back(m_out.series.frame(id));
+        return carry::withShadows(
+            std::move(chart), frames, originalPixels,
+            [&](double p) { tell(p * kShadows * double(ids.size())); }, m_stop);
+    }
+
     void confirm(const std::string& id, const carry::DustChart& chart) {
         const auto frame = m_out.series.frame(id);
         const auto pixels = originalPixels(*frame, m_stop);
         if (!pixels) return;  // named by its search
-        m_out.series = m_out.series.with(carry::confirmed(
-            *frame, *pixels, chart, m_out.series.nextId, id == m_out.series.reference, m_stop));
+        m_out.series = m_out.series.with(
+            carry::confirmed(*frame, *pixels, chart, m_out.series.nextId, m_stop));
     }
 
     /// Reads frames in which something is missing that the others show, and tells of it.

@@ -26,14 +26,15 @@ struct SearchedSeries {
     std::vector<std::string> searched;     ///< their ids
     std::vector<std::string> notes;        ///< as `Searched::notes`, each with its frame's name
     std::vector<Error> faults;             ///< why the others were not
-    std::vector<carry::DustChart> charts;  ///< of sensors that frames told of together
+    std::vector<carry::DustChart> charts;  ///< of sensors that frames told of, with shadows
 };
 
 /// Searches `frames` of a series by its plan. Three or more of one camera tell shadows of its
 /// sensor from what is in the picture (`carry::confirmed`), three or more of a film the lines of
 /// its roll (`carry::withRollLines`), three or more scans of prints the dust of their flatbed's
 /// glass (`carry::withGlassDust`).
-/// Cost: where frames say something together each may be read twice. Memory: one decoded frame and
+/// Cost: where frames say something together each may be read twice, up to 24 of a sensor three
+/// times. Memory: one decoded frame and
 /// the sums over a sensor. Threads: parallel inside; equal bits for any number. Errors: Cancelled.
 [[nodiscard]] Result<SearchedSeries> searchSeries(const series::Series& series,
                                                   const std::vector<std::string>& frames,

@@ -71,12 +71,11 @@ struct Wanted {
 using KeyedPairs = std::vector<std::pair<std::uint64_t, Crops::Pair>>;
 
 KeyedPairs makePairs(const Image& pixels, const render::Composition& composed,
-                     const series::Frame& frame, const std::vector<Wanted>& wanted,
-                     const series::Series& series, const DeskDocument::Charts& charts,
-                     std::stop_token stop) {
+                     const series::Frame& frame, const std::vector<Wanted>& wanted, float line,
+                     const DeskDocument::Charts& charts, std::stop_token stop) {
     KeyedPairs out(wanted.size());
     std::optional<series::Avoided> avoided;  // made when it is first needed
-    const carry::ChartedMends charted(series, frame, charts);
+    const carry::ChartedMends charted(frame, charts);
     const auto mendOf = [&](const series::FindingEntry& open) {
         auto divided = charted.of(open, pixels);
         return divided ? std::move(divided->mend) : render::mendFor(pixels, open.finding);
@@ -90,7 +89,7 @@ KeyedPairs makePairs(const Image& pixels, const render::Composition& composed,
         if (!composed.empty() && w.mend)
             pair.after = cut(composed.part(box), spread, frame);
         else if (w.mend || w.open) {
-            if (!avoided) avoided.emplace(frame, series.plan.line);
+            if (!avoided) avoided.emplace(frame, line);
             auto [laid, avoid] = avoided->laid(w.id, w.mend ? *w.mend : mendOf(*w.open));
             // Neither itself nor what it lies in, such as a speck on a stain.
             std::erase_if(avoid, [&](const Region& r) { return meets(r, w.region); });
@@ -170,7 +169,7 @@ void Crops::makeEntries() {
         m_makingEntries = false;
         return;
     }
-    const auto series = m_document.now();
+    const float line = m_document.now()->plan.line;
     std::vector<Wanted> wanted;
     std::set<std::uint64_t> keys;
     for (size_t i = asked.size(); i > 0 && wanted.size() < kAtOnce; --i) {
@@ -181,10 +180,9 @@ void Crops::makeEntries() {
         const Region& region = f ? f->finding.region : m->mend.region;
         const auto key = keyOf(*frame, region, m);
         if (!m_entries.contains(key) && keys.insert(key).second)
-            wanted.push_back(
-                {key, region, m && !m->muted ? std::optional(m->mend) : std::nullopt,
-                 f && series::proposed(*f, series->plan.line) ? std::optional(*f) : std::nullopt,
-                 id});
+            wanted.push_back({key, region, m && !m->muted ? std::optional(m->mend) : std::nullopt,
+                              f && series::proposed(*f, line) ? std::optional(*f) : std::nullopt,
+                              id});
     }
     const Image original = m_pictures.original();
     const auto composed = m_pictures.composed();
@@ -193,7 +191,7 @@ void Crops::makeEntries() {
     m_jobs.run(
         {}, this,
         [=](std::stop_token stop, const Progress&) {
-            return makePairs(original, composed, *frame, wanted, *series, *charts, stop);
+            return makePairs(original, composed, *frame, wanted, line, *charts, stop);
         },
         [this, frame](auto pairs) {
             --m_running;
@@ -245,13 +243,13 @@ void Crops::makeCarried(const series::FramePtr& frame) {
             wanted.push_back(
                 {key, c.region, m ? std::optional(m->mend) : std::nullopt, {}, c.mend});
     }
-    const auto series = m_document.now();
+    const float line = m_document.now()->plan.line;
     ++m_running;
     m_jobs.run(
         {}, this,
         [=](std::stop_token stop, const Progress&) {
             const auto loaded = render::openOriginal(*frame, false, stop);
-            return loaded ? makePairs(loaded->picture.pixels, {}, *frame, wanted, *series, {}, stop)
+            return loaded ? makePairs(loaded->picture.pixels, {}, *frame, wanted, line, {}, stop)
                           : KeyedPairs{};
         },
         [this, id = frame->id](auto pairs) {

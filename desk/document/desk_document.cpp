@@ -7,7 +7,7 @@
 
 #include <QStandardPaths>
 
-#include "core/carry/kept_charts.h"
+#include "core/render/kept_charts.h"
 #include "core/files/folder_scan.h"
 #include "core/series/told_origin.h"
 
@@ -73,7 +73,7 @@ Result<DeskDocument::Opening> DeskDocument::load(const std::vector<fs::path>& pa
         auto loaded = series::loadSeries(out.folder);
         if (!loaded) return tl::unexpected(loaded.error());
         out.history = series::loadHistory(out.folder, *loaded);
-        auto charts = carry::keptCharts(out.folder);
+        auto charts = render::keptCharts(out.folder);
         if (charts)
             out.charts = std::move(*charts);
         else

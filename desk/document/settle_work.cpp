@@ -61,7 +61,7 @@ void Work::mendParts(const carry::RollLine& parts, const QString& name) {
                 ++done;
                 if (mended)
                     out.frames.push_back(
-                        carry::dividedByChart(*series, *mended, *pixels, *charts, findings));
+                        carry::dividedByChart(*mended, *pixels, *charts, findings));
                 else
                     out.faults.push_back(mended.error());
             }

@@ -3,7 +3,7 @@
 #include <array>
 #include <opencv2/core.hpp>
 
-#include "core/carry/kept_charts.h"
+#include "core/render/kept_charts.h"
 #include "core/files/folder_scan.h"
 #include "core/files/safe_write.h"
 #include "core/film/film_base.h"
@@ -25,34 +25,6 @@ Work::Work(DeskDocument& document, Pictures& pictures, Jobs& jobs, QObject* pare
     });
 }
 
-namespace {
-
-/// The search, and the shadows at the places that its frames chart, for mends to divide out.
-Result<render::SearchedSeries> searchedWithShadows(const series::Series& series,
-                                                   const std::vector<std::string>& ids,
-                                                   const Progress& progress, std::stop_token stop) {
-    constexpr double kSearching = 0.85;  // of the time
-    auto out = render::searchSeries(series, ids, render::Untold::OneCamera,
-                                    partOf(progress, 0, kSearching), stop);
-    if (!out) return out;
-    for (auto& chart : out->charts) {
-        std::vector<series::FramePtr> frames;
-        for (const auto& id : out->searched) {
-            const auto frame = series.frame(id);
-            const auto laid = carry::laidOn(chart.sensor, *frame).geometry;
-            if (frame->camera == chart.camera && laid.sensorSize() == chart.sensor)
-                frames.push_back(frame);
-        }
-        auto whole = carry::withShadows(std::move(chart), frames, render::originalPixels,
-                                        partOf(progress, kSearching, 1), stop);
-        if (!whole) return tl::unexpected(whole.error());
-        chart = std::move(*whole);
-    }
-    return out;
-}
-
-}  // namespace
-
 void Work::findOn(const std::vector<std::string>& frames) {
     struct Found {
         Result<render::SearchedSeries> searched;
@@ -63,10 +35,12 @@ void Work::findOn(const std::vector<std::string>& frames) {
         tr("Finding"), this,
         [=, known = m_document.charts(), folder = m_document.folder()](std::stop_token stop,
                                                                        const Progress& progress) {
-            Found out{searchedWithShadows(*series, frames, progress, stop), {}};
+            Found out{
+                render::searchSeries(*series, frames, render::Untold::OneCamera, progress, stop),
+                {}};
             if (!out.searched || out.searched->charts.empty()) return out;
-            out.charts = carry::renewed(*known, out.searched->charts);
-            if (auto kept = carry::keepCharts(folder, out.charts); !kept)
+            out.charts = render::renewed(*known, out.searched->charts);
+            if (auto kept = render::keepCharts(folder, out.charts); !kept)
                 out.searched->faults.push_back(kept.error());
             return out;
         },

@@ -1,6 +1,5 @@
 #include "core/carry/chart_file.h"
 #include "core/carry/chart_match.h"
-#include "core/carry/kept_charts.h"
 
 #include <gtest/gtest.h>
 
@@ -215,29 +214,6 @@ TEST(ChartFile, ComesBackAsItWasWritten) {
     EXPECT_EQ(asReference(*back).mends.size(), chart->spots.size());
     ASSERT_TRUE(files::writeTextSafely(dir / "bad.json", "{}"));
     EXPECT_FALSE(loadChart(dir / "bad.json"));
-}
-
-TEST(KeptCharts, TakeThePlaceOfThoseOfTheSameSensor) {
-    testkit::Scratch dir;
-    const auto of = [](const std::string& camera, int frames) {
-        DustChart chart{.camera = camera, .sensor = kSize, .frames = frames};
-        chart.spots.push_back({disc(kSpots[0].at, 9, kSize), 0.1f, frames, 6, {}});
-        return chart;
-    };
-    EXPECT_TRUE(keptCharts(dir.path())->empty());
-    const auto both = renewed({of("a", 5), of("b", 5)}, {of("b", 7), of("c", 4)});
-    ASSERT_TRUE(keepCharts(dir.path(), both));
-    auto kept = keptCharts(dir.path());
-    ASSERT_EQ(kept->size(), 3u);
-    EXPECT_EQ((*kept)[0].frames, 5);
-    EXPECT_EQ((*kept)[1].frames, 7);
-    EXPECT_EQ((*kept)[2].camera, "c");
-    ASSERT_TRUE(keepCharts(dir.path(), {of("a", 6)}));
-    kept = keptCharts(dir.path());
-    ASSERT_EQ(kept->size(), 1u);
-    EXPECT_EQ(kept->front().frames, 6);
-    ASSERT_TRUE(files::writeTextSafely(dir / "charts" / "1.json", "{}"));
-    EXPECT_FALSE(keptCharts(dir.path()));
 }
 
 }  // namespace

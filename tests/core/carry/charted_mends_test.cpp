@@ -2,6 +2,7 @@
 
 #include <gtest/gtest.h>
 
+#include "core/carry/confirm.h"
 #include "tests/testkit/pictures.h"
 #include "tests/testkit/scratch.h"
 
@@ -41,11 +42,8 @@ series::Frame healed(float radius) {
 }
 
 std::vector<series::MendEntry> divided(const series::Frame& frame, const Image& pixels,
-                                       const std::vector<series::Id>& findings,
-                                       const std::string& reference = "1") {
-    series::Series series;
-    series.reference = reference;
-    return dividedByChart(series, frame, pixels, {known()}, findings).mends;
+                                       const std::vector<series::Id>& findings) {
+    return dividedByChart(frame, pixels, {known()}, findings).mends;
 }
 
 mend::Method methodIn(const series::Frame& frame, const Image& pixels,
@@ -62,9 +60,18 @@ TEST(ChartedMends, DivideOutTheShadowThatTheFrameShows) {
     EXPECT_EQ(methodIn(healed(8), clean(6)), mend::Method::Heal) << "not there any more";
 }
 
-TEST(ChartedMends, StayWhereTheChartTellsOfLessThanWasFound) {
+TEST(ChartedMends, StayWhereTheFindingIsNotOneShadowOfTheChart) {
     const Image dusty = testkit::dusty(clean(6), {kSpot});
-    EXPECT_EQ(methodIn(healed(60), dusty), mend::Method::Heal);
+    const Region second = disc({260, 150}, 9, kSize);
+    DustChart two = known();
+    two.spots.push_back({second, 0.3f, 5, 6, {}});
+    auto both = healed(10);
+    auto& found = both.findings[0].finding.region;
+    found = together(found, second);
+    EXPECT_EQ(dividedByChart(both, dusty, {known()}, {1}).mends[0].mend.method,
+              mend::Method::Unshade);
+    EXPECT_EQ(dividedByChart(both, dusty, {two}, {1}).mends[0].mend.method, mend::Method::Heal)
+        << "the other would be left";
     auto other = healed(8);
     other.findings[0].charted = false;
     EXPECT_EQ(methodIn(other, dusty), mend::Method::Heal);
@@ -73,9 +80,17 @@ TEST(ChartedMends, StayWhereTheChartTellsOfLessThanWasFound) {
     EXPECT_EQ(methodIn(other, dusty), mend::Method::Heal);
 }
 
-TEST(ChartedMends, LeaveTheReferencesOwn) {
-    const auto own = divided(healed(8), testkit::dusty(clean(6), {kSpot}), {1}, "6");
-    EXPECT_EQ(own.at(0).mend.method, mend::Method::Heal);
+TEST(ChartedMends, AreAddedWhereTheKnownShadowShowsOnBusyGround) {
+    const auto added = [](const Image& pixels) {
+        series::Id next = 1;
+        return confirmed(testkit::frameOf("6", kSize), pixels, known(), next).findings;
+    };
+    const Image grass = testkit::grass(kSize, 3);
+    const auto there = added(testkit::dusty(grass, {kSpot}));
+    ASSERT_EQ(there.size(), 1u);
+    EXPECT_GT(there[0].finding.confidence, 0.5f);
+    EXPECT_TRUE(there[0].charted);
+    EXPECT_TRUE(added(grass).empty());
 }
 
 TEST(ChartedMends, AreOneAPlace) {

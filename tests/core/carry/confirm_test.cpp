@@ -70,15 +70,14 @@ TEST(Confirmed, AddsAPlaceThatShowsAndNoneThatDoesNot) {
 TEST(Confirmed, ADarkThingOnBusyGroundIsNotTheFaintShadowThere) {
     auto chart = chartWith({kSpot.at});
     const Image dark = testkit::dusty(testkit::grass(kSize), {{kSpot.at, 9, 0.7f}});
-    const auto confidence = [&](float depth, bool reference) {
+    const auto confidence = [&](float depth) {
         series::Id next = 10;
         chart.spots[0].depth = depth;
-        const auto f = confirmed(frameWith({}, 0), dark, chart, next, reference);
+        const auto f = confirmed(frameWith({}, 0), dark, chart, next);
         return f.findings.at(0).finding.confidence;
     };
-    EXPECT_GT(confidence(0.5f, false), 0.5f);
-    EXPECT_LT(confidence(0.02f, false), 0.5f) << "below the default line";
-    EXPECT_GT(confidence(0.02f, true), 0.5f) << "what is not mended there is not carried";
+    EXPECT_GT(confidence(0.5f), 0.5f);
+    EXPECT_LT(confidence(0.02f), 0.5f) << "below the default line";
 }
 
 TEST(Confirmed, AFindingFarLargerThanThePlaceItMeetsIsNotOfIt) {
