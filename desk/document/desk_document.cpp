@@ -7,8 +7,8 @@
 
 #include <QStandardPaths>
 
-#include "core/render/kept_charts.h"
 #include "core/files/folder_scan.h"
+#include "core/render/kept_charts.h"
 #include "core/series/told_origin.h"
 
 namespace gq::desk {

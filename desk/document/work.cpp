@@ -3,12 +3,12 @@
 #include <array>
 #include <opencv2/core.hpp>
 
-#include "core/render/kept_charts.h"
 #include "core/files/folder_scan.h"
 #include "core/files/safe_write.h"
 #include "core/film/film_base.h"
 #include "core/pixels/color.h"
 #include "core/render/export.h"
+#include "core/render/kept_charts.h"
 #include "core/render/search_series.h"
 #include "desk/look/convert.h"
 
