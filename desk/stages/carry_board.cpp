@@ -75,9 +75,10 @@ QVariant CarryModel::headerData(int section, Qt::Orientation orientation, int ro
     const auto* m = reference ? reference->mend(mend(section)) : nullptr;
     if (!m) return tr("chart");
     const auto* f = reference->finding(m->finding);
+    const Rect& box = f ? f->finding.region.box : m->mend.region.box;
     return QStringLiteral("%1\n%2 px")
         .arg(f ? text(find::word(f->finding.kind)) : tr("by hand"))
-        .arg(std::max(m->mend.region.box.width, m->mend.region.box.height));
+        .arg(std::max(box.width, box.height));
 }
 
 namespace {
