@@ -54,6 +54,10 @@ Region cut(const Region& r, const Size& size) {
 
 }  // namespace
 
+bool DustChart::isOf(const series::Frame& frame) const {
+    return frame.camera == camera && laidOn(sensor, frame).geometry.sensorSize() == sensor;
+}
+
 bool DustChart::tellsOf(const Rect& box) const {
     return told.empty() || toldAt(box) > Agreement::kFewest;
 }

@@ -38,6 +38,8 @@ struct DustChart {
                                        ///< saved
     ImageF told;  ///< frames that show different things there, as `Scenes` tells it; not saved
 
+    /// True if its camera took the frame, which lies on its sensor.
+    [[nodiscard]] bool isOf(const series::Frame& frame) const;
     /// True if enough frames have a say about a box of the sensor, or nothing is known of that.
     [[nodiscard]] bool tellsOf(const Rect& box) const;
     /// How many frames have a say there.

@@ -18,16 +18,13 @@ int overlap(const Region& a, const Region& b) {
 }  // namespace
 
 ChartedMends::ChartedMends(const series::Frame& frame, const std::vector<DustChart>& charts) {
-    for (const auto& chart : charts) {
-        m_laid = laidOn(chart.sensor, frame);
-        if (frame.camera != chart.camera || m_laid.geometry.sensorSize() != chart.sensor) continue;
-        m_chart = &chart;
-        FrameGeometry sensor;
-        sensor.stored = chart.sensor;
-        for (const auto& s : chart.spots)
-            m_places.push_back(carried(s.region, sensor, m_laid.geometry));
-        return;
-    }
+    const auto of = std::ranges::find_if(charts, [&](const auto& c) { return c.isOf(frame); });
+    if (of == charts.end()) return;
+    m_chart = &*of;
+    m_laid = laidOn(of->sensor, frame);
+    FrameGeometry sensor;
+    sensor.stored = of->sensor;
+    for (const auto& s : of->spots) m_places.push_back(carried(s.region, sensor, m_laid.geometry));
 }
 
 std::optional<ChartedMends::Divided> ChartedMends::of(const series::FindingEntry& found,

@@ -75,7 +75,7 @@ series::Frame confirmed(const series::Frame& frame, const Image& pixels, const D
     series::Frame out = frame;
     const series::Frame laid = laidOn(chart.sensor, frame);
     const FrameGeometry& geometry = laid.geometry;
-    if (frame.camera != chart.camera || geometry.sensorSize() != chart.sensor) return out;
+    if (!chart.isOf(frame)) return out;
     FrameGeometry sensor;
     sensor.stored = chart.sensor;
     const size_t before = out.findings.size();

@@ -29,6 +29,14 @@ class Searching {
     Searching(SearchedSeries& out, size_t frames, const Progress& progress, std::stop_token stop)
         : m_out(out), m_frames(double(frames)), m_progress(progress), m_stop(std::move(stop)) {}
 
+    void inTheLightOf(const carry::DustChart& chart, const std::vector<std::string>& frames) {
+        for (const auto& id : frames)
+            search(id, 1, [&](const Opened& of, Searched& found) {
+                keep(id, found);
+                confirm(id, of.pixels, chart);
+            });
+    }
+
     void apart(const std::vector<std::string>& frames, double share = 1) {
         for (const auto& id : frames)
             search(id, share, [&](const Opened& of, Searched& found) {
@@ -58,7 +66,7 @@ class Searching {
         done(kShadows * double(frames.size()));
         for (const auto& id : frames) {
             if (m_stop.stop_requested()) return;
-            if (chart && ofOne) confirm(id, *chart);
+            if (chart && ofOne) confirmAgain(id, *chart);
             done(1 - kSearching - kShadows);
         }
     }
@@ -143,12 +151,14 @@ class Searching {
             [&](double p) { tell(p * kShadows * double(ids.size())); }, m_stop);
     }
 
-    void confirm(const std::string& id, const carry::DustChart& chart) {
-        const auto frame = m_out.series.frame(id);
-        const auto pixels = originalPixels(*frame, m_stop);
-        if (!pixels) return;  // named by its search
+    void confirm(const std::string& id, const Image& pixels, const carry::DustChart& chart) {
         m_out.series = m_out.series.with(
-            carry::confirmed(*frame, *pixels, chart, m_out.series.nextId, m_stop));
+            carry::confirmed(*m_out.series.frame(id), pixels, chart, m_out.series.nextId, m_stop));
+    }
+
+    void confirmAgain(const std::string& id, const carry::DustChart& chart) {
+        const auto pixels = originalPixels(*m_out.series.frame(id), m_stop);
+        if (pixels) confirm(id, *pixels, chart);  // else it was named by its search
     }
 
     /// Reads frames in which something is missing that the others show, and tells of it.
@@ -205,11 +215,17 @@ std::vector<std::vector<std::string>> searchedTogether(const series::Series& ser
 
 Result<SearchedSeries> searchSeries(const series::Series& series,
                                     const std::vector<std::string>& frames, Untold untold,
-                                    const Progress& progress, std::stop_token stop) {
+                                    const Progress& progress, std::stop_token stop,
+                                    const std::vector<carry::DustChart>& known) {
     SearchedSeries out{series, {}, {}, {}, {}};
     Searching searching(out, frames.size(), progress, stop);
-    for (const auto& group : searchedTogether(series, frames))
-        if (group.size() < kTogether)
+    for (const auto& group : searchedTogether(series, frames)) {
+        const auto chart = std::ranges::find_if(known, [&](const auto& c) {
+            return c.frames > int(group.size()) && c.isOf(*series.frame(group.front()));
+        });
+        if (series.plan.origin == find::Origin::Sensor && chart != known.end())
+            searching.inTheLightOf(*chart, group);
+        else if (group.size() < kTogether)
             searching.apart(group);
         else if (series.plan.origin == find::Origin::Sensor)
             searching.sensor(group, untold);
@@ -217,6 +233,7 @@ Result<SearchedSeries> searchSeries(const series::Series& series,
             searching.film(group);
         else
             searching.prints(group);
+    }
     if (stop.stop_requested()) return cancelled();
     return out;
 }

@@ -33,13 +33,15 @@ struct SearchedSeries {
 /// sensor from what is in the picture (`carry::confirmed`), three or more of a film the lines of
 /// its roll (`carry::withRollLines`), three or more scans of prints the dust of their flatbed's
 /// glass (`carry::withGlassDust`).
+/// Fewer frames of a camera than a `known` chart is of are searched in its light.
 /// Cost: where frames say something together each may be read twice, up to 24 of a sensor three
 /// times. Memory: one decoded frame and
 /// the sums over a sensor. Threads: parallel inside; equal bits for any number. Errors: Cancelled.
 [[nodiscard]] Result<SearchedSeries> searchSeries(const series::Series& series,
                                                   const std::vector<std::string>& frames,
                                                   Untold untold, const Progress& progress = {},
-                                                  std::stop_token stop = {});
+                                                  std::stop_token stop = {},
+                                                  const std::vector<carry::DustChart>& known = {});
 
 /// These frames of a series, in their order; those that never were are searched first, so that it
 /// is known where each is clean. The series stays as it is. Otherwise as above, but the first frame

@@ -35,9 +35,9 @@ void Work::findOn(const std::vector<std::string>& frames) {
         tr("Finding"), this,
         [=, known = m_document.charts(), folder = m_document.folder()](std::stop_token stop,
                                                                        const Progress& progress) {
-            Found out{
-                render::searchSeries(*series, frames, render::Untold::OneCamera, progress, stop),
-                {}};
+            Found out{render::searchSeries(*series, frames, render::Untold::OneCamera, progress,
+                                           stop, *known),
+                      {}};
             if (!out.searched || out.searched->charts.empty()) return out;
             out.charts = render::renewed(*known, out.searched->charts);
             if (auto kept = render::keepCharts(folder, out.charts); !kept)

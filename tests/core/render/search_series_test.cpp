@@ -173,6 +173,30 @@ TEST(SearchSeries, ARollsLinesAreFoundWhicheverWayTheyDifferFromDust) {
     for (const auto& id : out->searched) EXPECT_EQ(lines(*out, id), 1) << id;
 }
 
+TEST(SearchSeries, AFrameIsSearchedInTheLightOfAChartOfMore) {
+    testkit::Scratch dir;
+    const testkit::Spot spot{{200, 150}, 9, 0.3f};
+    std::vector<std::filesystem::path> files;
+    for (std::uint32_t i = 1; i <= 5; ++i) {
+        files.push_back(dir / ("a" + std::to_string(i) + ".jpg"));
+        const Image clean = i == 5 ? testkit::grass({600, 400}, i) : testkit::sky({600, 400}, i);
+        testkit::write(files.back(), testkit::dusty(clean, {spot}), 8);
+    }
+    std::vector<Error> faults;
+    const auto s = series::makeSeries(files, "", faults);
+    const auto finds = [&](const std::vector<carry::DustChart>& known) {
+        const auto out = searchSeries(s, {"f0005"}, Untold::OneCamera, {}, {}, known);
+        return std::ranges::any_of(out->series.frame("f0005")->findings, [&](const auto& e) {
+            return e.charted && series::proposed(e, 0.5f) &&
+                   e.finding.region.contains(Point(spot.at));
+        });
+    };
+    const auto four = searchSeries(s, {"f0001", "f0002", "f0003", "f0004"}, Untold::OneCamera);
+    ASSERT_EQ(four->charts.size(), 1u);
+    EXPECT_TRUE(finds(four->charts));
+    EXPECT_FALSE(finds({}));
+}
+
 TEST(SearchSeries, NamesWhatCannotBeReadAndSearchesTheRest) {
     testkit::Scratch dir;
     std::vector<std::filesystem::path> files;
