@@ -88,6 +88,13 @@ TEST_F(FindSeries, WhatTheFramesToldOfTheirSensorIsKnownAfterReopening) {
     window = testkit::windowOn(dir / "s");
     w().setStage(Stage::Find);
     EXPECT_TRUE(dividesThemOut());
+    press(w(), Qt::Key_PageDown);
+    press(w(), Qt::Key_F, Qt::ControlModifier);  // the third frame by itself
+    for (const auto& spot : testkit::kSpots) {
+        const auto* found = at(2, spot.at);
+        ASSERT_NE(found, nullptr) << spot.at;
+        EXPECT_TRUE(found->charted) << "in the light of the others";
+    }
 }
 
 TEST_F(FindSeries, ADamagedChartIsSaidAndTheSeriesOpensWithoutIt) {
