@@ -45,6 +45,29 @@ class Searching {
             });
     }
 
+    /// Ends with the lines of their roll, or the dust of their glass, that frames searched before
+    /// show with them. Those stay as they are.
+    void besideSearched(const std::vector<std::string>& frames) {
+        apart(frames);
+        std::vector<std::string> searched;
+        for (const auto& f : m_out.series.frames)
+            if (f->searched) searched.push_back(f->id);
+        const carry::PixelSource own = [&](const series::Frame& frame, std::stop_token stop) {
+            const bool asked = std::ranges::count(frames, frame.id) > 0;
+            return asked ? originalPixels(frame, std::move(stop)) : cancelled();
+        };
+        const auto origin = m_out.series.plan.origin;
+        for (const auto& all : searchedTogether(m_out.series, searched)) {
+            if (origin == find::Origin::Sensor || std::ranges::count(all, frames.front()) == 0)
+                continue;
+            const auto tied = find::isFilm(origin)
+                                  ? carry::withRollLines(m_out.series, all, own, {}, m_stop)
+                                  : carry::withGlassDust(m_out.series, all, own, m_stop);
+            for (const auto& id : frames) m_out.series = m_out.series.with(*tied.frame(id));
+            m_out.series.nextId = tied.nextId;
+        }
+    }
+
     /// Ends with what the frames say together.
     void sensor(const std::vector<std::string>& frames, Untold untold) {
         carry::Consensus consensus;
@@ -226,7 +249,7 @@ Result<SearchedSeries> searchSeries(const series::Series& series,
         if (series.plan.origin == find::Origin::Sensor && chart != known.end())
             searching.inTheLightOf(*chart, group);
         else if (group.size() < kTogether)
-            searching.apart(group);
+            searching.besideSearched(group);
         else if (series.plan.origin == find::Origin::Sensor)
             searching.sensor(group, untold);
         else if (find::isFilm(series.plan.origin))

@@ -33,7 +33,8 @@ struct SearchedSeries {
 /// sensor from what is in the picture (`carry::confirmed`), three or more of a film the lines of
 /// its roll (`carry::withRollLines`), three or more scans of prints the dust of their flatbed's
 /// glass (`carry::withGlassDust`).
-/// Fewer frames of a camera than a `known` chart is of are searched in its light.
+/// Fewer frames of a camera than a `known` chart is of are searched in its light, one or two of a
+/// roll or a flatbed beside those that were searched before, which stay as they are.
 /// Cost: where frames say something together each may be read twice, up to 24 of a sensor three
 /// times. Memory: one decoded frame and
 /// the sums over a sensor. Threads: parallel inside; equal bits for any number. Errors: Cancelled.

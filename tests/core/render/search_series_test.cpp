@@ -78,6 +78,11 @@ TEST(SearchSeries, TellsTheDustOfAGlassByTheScansThatShowIt) {
             }
         EXPECT_EQ(tied, 1) << f->name();
     }
+    const auto again = searchSeries(out->series, {"f0002"}, Untold::IfShown);
+    const auto& findings = again->series.frame("f0002")->findings;
+    EXPECT_EQ(std::ranges::count_if(findings, [](const auto& e) { return e.charted; }), 1)
+        << "by itself, beside the others";
+    EXPECT_EQ(again->series.frame("f0001"), out->series.frame("f0001"));
 }
 
 /// A folder's frames as a series of negatives.
@@ -171,6 +176,8 @@ TEST(SearchSeries, ARollsLinesAreFoundWhicheverWayTheyDifferFromDust) {
     const auto out = searchSeries(s, {"f0001", "f0002", "f0003", "f0004"}, Untold::IfShown);
     ASSERT_TRUE(out);
     for (const auto& id : out->searched) EXPECT_EQ(lines(*out, id), 1) << id;
+    const auto again = searchSeries(out->series, {"f0002"}, Untold::IfShown);
+    EXPECT_EQ(lines(*again, "f0002"), 1) << "by itself, beside the others";
 }
 
 TEST(SearchSeries, AFrameIsSearchedInTheLightOfAChartOfMore) {
