@@ -54,18 +54,28 @@ bool liesIn(const Mask& places, const Region& region) {
     return cv::countNonZero(both) > kWithin * float(region.area());
 }
 
-/// Whether a shadow of the chart's depth would show in a frame.
-bool wouldShow(Visibility v, const ChartSpot& spot) {
-    const float most = -kMost * std::log(1 - std::min(spot.depth, 0.95f));
-    if (v.depth > most) v.significance *= most / v.depth;
-    return shows(v);
-}
-
-/// Nothing if the shadow is not known.
-std::optional<ShadowFit> fitOf(const Shadow& shadow, const Image& pixels,
-                               const series::Frame& laid) {
-    if (shadow.empty()) return {};
-    return fitShadow(shadow, pixels, laid);
+/// What a frame shows at a place of the chart; nothing if its shadow does not show there.
+std::optional<find::Finding> shownAt(const Region& here, const ChartSpot& spot, const Image& pixels,
+                                     const series::Frame& laid) {
+    const ShadowFit fit = spot.shadow.empty() ? ShadowFit{} : fitShadow(spot.shadow, pixels, laid);
+    if (!spot.shadow.empty() && !fit.shows) return {};
+    const float told = -std::log(1 - std::min(spot.depth, 0.95f));
+    const bool divides = !fit.mend.region.empty();
+    Visibility v = visibilityOf(pixels, here);
+    if (divides) v = ofDepth(v, told * fit.strength);  // whatever the ground makes of it
+    if (!divides && !shows(v)) return {};
+    find::Finding f;
+    f.region = here;
+    f.kind = find::Kind::Shadow;
+    f.confidence =
+        divides || shows(ofDepth(v, std::min(v.depth, kMost * told))) ? kAdded : kDoubted;
+    f.measures.contrast = v.depth;
+    f.measures.noise = v.busy;
+    f.measures.peak = v.significance;
+    f.measures.size = std::sqrt(float(here.area()) * 1.273f);
+    f.measures.length = float(std::max(here.box.width, here.box.height));
+    f.measures.width = float(std::min(here.box.width, here.box.height));
+    return f;
 }
 
 }  // namespace
@@ -93,22 +103,8 @@ series::Frame confirmed(const series::Frame& frame, const Image& pixels, const D
             met = met || (shared[i] && meets(out.findings[i].finding.region, here));
         for (const auto& m : out.mends) met = met || meets(m.mend.region, here);
         if (met) continue;
-        const auto fit = fitOf(chart.spots[k].shadow, pixels, laid);
-        if (fit && !fit->shows) continue;
-        const bool divides = fit && !fit->mend.region.empty();
-        const Visibility v = visibilityOf(pixels, here);
-        if (!divides && !shows(v)) continue;
-        find::Finding f;
-        f.region = here;
-        f.kind = find::Kind::Shadow;
-        f.confidence = divides || wouldShow(v, chart.spots[k]) ? kAdded : kDoubted;
-        f.measures.contrast = v.depth;
-        f.measures.noise = v.busy;
-        f.measures.peak = v.significance;
-        f.measures.size = std::sqrt(float(here.area()) * 1.273f);
-        f.measures.length = float(std::max(here.box.width, here.box.height));
-        f.measures.width = float(std::min(here.box.width, here.box.height));
-        out.findings.push_back({nextId++, std::move(f), false, true});
+        if (auto f = shownAt(here, chart.spots[k], pixels, laid))
+            out.findings.push_back({nextId++, std::move(*f), false, true});
     }
     for (const auto& haze : chart.hazes) {
         if (stop.stop_requested()) return frame;

@@ -97,9 +97,14 @@ Visibility visibilityOf(const Image& pixels, const Region& region) {
     const float usual = medianOf(others);
     for (auto& d : others) d = std::abs(d - usual);
     out.busy = 1.4826f * medianOf(others);
-    out.depth -= usual;
-    out.significance = out.depth / (out.busy + 0.0015f);
-    return out;
+    return ofDepth(out, out.depth - usual);
+}
+
+Visibility ofDepth(Visibility v, float depth) {
+    constexpr float kLeastBusy = 0.0015f;
+    v.depth = depth;
+    v.significance = depth / (v.busy + kLeastBusy);
+    return v;
 }
 
 bool shows(const Visibility& v, find::Polarity polarity) {

@@ -17,6 +17,9 @@ struct Visibility {
 /// Threads re-entrant.
 [[nodiscard]] Visibility visibilityOf(const Image& pixels, const Region& region);
 
+/// The same place with a blemish of another depth.
+[[nodiscard]] Visibility ofDepth(Visibility v, float depth);
+
 /// True if the blemish shows: two spreads and 0.5 % of the light; a place that the series knows
 /// needs less proof than a new one.
 [[nodiscard]] bool shows(const Visibility& v, find::Polarity polarity = find::Polarity::Dark);
