@@ -23,6 +23,10 @@ constexpr float kLeastStep = 0.04f, kLeastRim = 0.01f;  ///< of tone
 constexpr int kAround = 8;                              ///< px
 /// On prints; a straight bar is over it from 22 times as long as wide: a hand, a mast.
 constexpr float kMostRagged = 7;
+/// Doors, windows and gables are as flat and as large, px; to wipe one out is worse than to leave a
+/// flake that is not plain: off the log odds besides, on prints.
+constexpr int kDoor = 250;
+constexpr float kDoubtOfDoors = 2;
 
 /// How often tones are at most so light, for all of a picture.
 class Tones {
@@ -234,9 +238,14 @@ std::vector<Finding> flakes(const Scales& picture, Origin origin, Polarity polar
     if (origin == Origin::Print)
         std::erase_if(islands.all,
                       [](const Island& i) { return i.features[IslandRaggedness] > kMostRagged; });
-    return believed(islands.all, *forest, kDoubt, least, [&](const Island& island) {
+    auto out = believed(islands.all, *forest, kDoubt, least, [&](const Island& island) {
         return flakeOf(island, islands.level, picture.size(), polarity);
     });
+    if (origin == Origin::Print)
+        for (auto& f : out)
+            if (f.region.area() > kDoor)
+                f.confidence = probability(logOdds(f.confidence) - kDoubtOfDoors);
+    return out;
 }
 
 }  // namespace gq::find
