@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <functional>
+#include <limits>
 #include <opencv2/imgproc.hpp>
 
 #include "core/mend/guide_lines.h"
@@ -18,11 +20,13 @@ constexpr std::array kFaintest{15.0, 60.0};
 constexpr double kStrong = 2.6;             ///< of it, where an edge begins
 constexpr int kVotes = 12;                  ///< points of a straight edge
 constexpr double kShortest = 14, kGap = 3;  ///< px
-constexpr float kTurn = 0.12f;  ///< sine of the angle an edge may have to the line through both
-constexpr float kWay = 12;      ///< px at least from rim to rim
-constexpr float kSame = 0.7f;   ///< correlation of the steps on both sides
-constexpr float kStep = 0.05f;  ///< least step of colour on both sides, 0..1
-constexpr float kBeyond = 10;   ///< px outside the hole that a guide begins
+constexpr float kTurn = 0.12f;      ///< sine of the angle an edge may have to the line through both
+constexpr float kCorner = 0.77f;    ///< sine of the angle at which edges meet, at least
+constexpr float kOfCorners = 0.5f;  ///< how sure a corner is beside a straight way
+constexpr float kWay = 12;          ///< px at least from rim to rim, or to a corner
+constexpr float kSame = 0.7f;       ///< correlation of the steps on both sides
+constexpr float kStep = 0.05f;      ///< least step of colour on both sides, 0..1
+constexpr float kBeyond = 10;       ///< px outside the hole that a guide begins
 constexpr size_t kMost = 4;
 
 using Line = std::vector<PointF>;
@@ -73,54 +77,104 @@ std::vector<Exit> arriving(const Level& level) {
     return out;
 }
 
-/// How surely one edge goes on as the other; 0 = it does not.
-float goesOnAs(const Exit& a, const Exit& b, const Level& level) {
+/// How alike colours step across the ways into the hole and out of it again, at most `aside` px
+/// apart; 0 = not at all.
+float sameStep(const PointF& from, const PointF& in, const PointF& to, const PointF& out,
+               const Level& level, int aside) {
+    const auto one = stepsAcross({from, -in}, {in.y, -in.x}, level),
+               two = stepsAcross({to, out}, {out.y, -out.x}, level);
+    const int n = int(std::min(one.size(), two.size()));
+    float ones = 0, twos = 0, best = 0;
+    for (int k = 0; k < n; ++k) {
+        ones += alike(one[size_t(k)], one[size_t(k)]);
+        twos += alike(two[size_t(k)], two[size_t(k)]);
+    }
+    for (int shift = -aside; shift <= aside; ++shift) {
+        float both = 0, most = 0;
+        for (int k = std::max(0, -shift); k < std::min(n, n - shift); ++k) {
+            const Vec4 &x = one[size_t(k)], &y = two[size_t(k + shift)];
+            both += alike(x, y);
+            most = std::max(most, std::min(alike(x, x), alike(y, y)));
+        }
+        if (most >= kStep * kStep) best = std::max(best, both);
+    }
+    return best < kSame * std::sqrt(ones * twos) ? 0 : best;
+}
+
+/// A way through the hole that an edge may take.
+struct Way {
+    float sure = 0;
+    Line line;
+};
+
+/// One edge goes straight on as the other.
+std::optional<Way> straight(const Exit& a, const Exit& b, const Level& level) {
     const PointF way = b.at - a.at;
     const auto length = float(cv::norm(way));
-    if (length < kWay) return 0;
-    const PointF u = way / length, left(u.y, -u.x);
+    if (length < kWay) return std::nullopt;
+    const PointF u = way / length;
     if (u.dot(a.out) > 0 || u.dot(b.out) < 0 || std::abs(u.cross(a.out)) > kTurn ||
         std::abs(u.cross(b.out)) > kTurn)
-        return 0;
-    const auto one = stepsAcross({a.at, -u}, left, level),
-               two = stepsAcross({b.at, u}, left, level);
-    float both = 0, ones = 0, twos = 0, most = 0;
-    for (size_t k = 0; k < std::min(one.size(), two.size()); ++k) {
-        const float x = alike(one[k], one[k]), y = alike(two[k], two[k]);
-        both += alike(one[k], two[k]);
-        ones += x;
-        twos += y;
-        most = std::max(most, std::min(x, y));
+        return std::nullopt;
+    return Way{sameStep(a.at, u, b.at, u, level, 0),
+               {a.at + a.out * kBeyond, b.at + b.out * kBeyond}};
+}
+
+/// Both meet in the hole, as at the corner of a print.
+std::optional<Way> corner(const Exit& a, const Exit& b, const Level& level) {
+    const auto sine = float(a.out.cross(b.out));
+    if (std::abs(sine) < kCorner) return std::nullopt;
+    const PointF between = b.at - a.at;
+    const auto s = -float(between.cross(b.out)) / sine, t = -float(between.cross(a.out)) / sine;
+    if (std::min(s, t) < kWay) return std::nullopt;
+    const PointF at = a.at - a.out * s;
+    const Point pixel{int(at.x), int(at.y)};
+    if (!Rect({0, 0}, level.hole.size()).contains(pixel) || !level.hole.at<uchar>(pixel))
+        return std::nullopt;
+    return Way{kOfCorners * sameStep(a.at, -a.out, b.at, b.out, level, 2),
+               {a.at + a.out * kBeyond, at, b.at + b.out * kBeyond}};
+}
+
+/// From a point to the nearest of a line.
+float distance(const PointF& p, const Line& line) {
+    float nearest = std::numeric_limits<float>::max();
+    for (size_t i = 1; i < line.size(); ++i) {
+        const PointF way = line[i] - line[i - 1], to = p - line[i - 1];
+        const float along = std::clamp(float(to.dot(way) / way.dot(way)), 0.0f, 1.0f);
+        nearest = std::min(nearest, float(cv::norm(to - way * along)));
     }
-    return most < kStep * kStep || both < kSame * std::sqrt(ones * twos) ? 0 : both;
+    return nearest;
 }
 
 /// Would two guides cross, or lie too near each other to be told apart?
 bool clash(const Line& one, const Line& other) {
-    const PointF way = (one[1] - one[0]) / float(cv::norm(one[1] - one[0]));
-    const auto a = float(way.cross(other[0] - one[0])), b = float(way.cross(other[1] - one[0]));
-    return a * b < 0 || std::min(std::abs(a), std::abs(b)) < 2 * kGuideWidth;
+    constexpr float kPace = 2;  // px
+    for (size_t i = 1; i < one.size(); ++i) {
+        const PointF way = one[i] - one[i - 1];
+        const int paces = int(float(cv::norm(way)) / kPace) + 1;
+        for (int k = 0; k <= paces; ++k)
+            if (distance(one[i - 1] + way * (float(k) / float(paces)), other) < 2 * kGuideWidth)
+                return true;
+    }
+    return false;
 }
 
 }  // namespace
 
 std::vector<Line> edgeGuides(const Level& level) {
     const auto edges = arriving(level);
-    std::vector<std::pair<float, Line>> lines;
+    std::vector<Way> ways;
     for (size_t i = 0; i < edges.size(); ++i)
         for (size_t j = i + 1; j < edges.size(); ++j)
-            if (const float sure = goesOnAs(edges[i], edges[j], level); sure > 0)
-                lines.push_back(
-                    {sure,
-                     {edges[i].at + edges[i].out * kBeyond, edges[j].at + edges[j].out * kBeyond}});
-    std::stable_sort(lines.begin(), lines.end(),
-                     [](const auto& a, const auto& b) { return a.first > b.first; });
+            for (auto& way :
+                 {straight(edges[i], edges[j], level), corner(edges[i], edges[j], level)})
+                if (way && way->sure > 0) ways.push_back(*way);
+    std::ranges::stable_sort(ways, std::greater(), &Way::sure);
     std::vector<Line> out;
-    for (auto& [sure, line] : lines)
+    for (auto& way : ways)
         if (out.size() < kMost &&
-            std::none_of(out.begin(), out.end(),
-                         [&, &one = line](const Line& o) { return clash(o, one); }))
-            out.push_back(std::move(line));
+            std::ranges::none_of(out, [&](const Line& o) { return clash(o, way.line); }))
+            out.push_back(std::move(way.line));
     return out;
 }
 

@@ -108,7 +108,10 @@ void lay(const Line& line, uchar number, Level& level) {
 
 void layGuides(Level& level, const std::vector<Line>& lines) {
     for (size_t i = 0; i < lines.size() && i < 255; ++i)
-        if (lines[i].size() >= 2) lay(prolonged(ontoEdge(lines[i], level)), uchar(i + 1), level);
+        if (lines[i].size() >= 2) {
+            level.lines.push_back(prolonged(ontoEdge(lines[i], level)));
+            lay(level.lines.back(), uchar(i + 1), level);
+        }
 }
 
 }  // namespace gq::mend

@@ -15,6 +15,7 @@ struct Level {
     Mask barred;     ///< known, but not copied from either; empty = none
     Mask guide;      ///< number of the guide line near here, 0 = none
     ImageF beside;   ///< distance from that line, px, negative to its left; 0 without one
+    std::vector<std::vector<PointF>> lines;  ///< the guide lines, from beyond the hole to beyond it
     [[nodiscard]] const Vec4& at(int x, int y) const {
         return *reinterpret_cast<const Vec4*>(values.ptr<cv::Vec4f>(y) + x);
     }

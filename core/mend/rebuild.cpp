@@ -8,6 +8,7 @@
 #include "core/mend/guide_lines.h"
 #include "core/mend/join_copies.h"
 #include "core/mend/patch_match.h"
+#include "core/mend/rough_fill.h"
 #include "core/pixels/parallel.h"
 
 namespace gq::mend {
@@ -61,25 +62,10 @@ Level halved(const Level& level) {
     cv::resize(level.guide, out.guide, size, 0, 0, cv::INTER_NEAREST);
     cv::resize(level.beside, out.beside, size, 0, 0, cv::INTER_NEAREST);
     out.beside *= 0.5;
+    out.lines = level.lines;
+    for (auto& line : out.lines)
+        for (auto& p : line) p *= 0.5f;
     return out;
-}
-
-/// The hole's pixels as means of what surrounds them, from the rim inwards.
-void roughFill(Level& level) {
-    cv::Mat todo = level.hole | level.forbidden, values = level.values, known, sums, counts, w4;
-    for (int r = 1; cv::countNonZero(todo) > 0 && r < 4096; r *= 2) {
-        cv::Mat(~todo).convertTo(known, CV_32F, 1.0 / 255);
-        cv::merge(std::vector<cv::Mat>(4, known), w4);
-        cv::boxFilter(values.mul(w4), sums, CV_32F, {2 * r + 1, 2 * r + 1});
-        cv::boxFilter(w4, counts, CV_32F, {2 * r + 1, 2 * r + 1});
-        cv::Mat mean;
-        cv::divide(sums, cv::max(counts, 1e-6f), mean);
-        cv::Mat one;
-        cv::extractChannel(counts, one, 0);
-        const Mask now = todo & (one > 0.05f);
-        mean.copyTo(values, now);
-        todo &= ~now;
-    }
 }
 
 /// Every hole pixel becomes the vote of the patches over it, or (`copy`) its own match's centre.
@@ -157,6 +143,8 @@ Level topOf(const Window& w, const std::vector<Point>& hole, const RebuildSettin
     if (!out.barred.empty()) pad(out.barred, cv::BORDER_REPLICATE, 0);
     pad(out.guide, cv::BORDER_REPLICATE, 0);
     pad(out.beside, cv::BORDER_REPLICATE, 0);
+    for (auto& line : out.lines)
+        for (auto& p : line) p += PointF(kPad, kPad);
     return out;
 }
 
@@ -182,6 +170,21 @@ void enlarge(const Level& coarse, Level& fine) {
     up.copyTo(fine.values, fine.hole);
 }
 
+/// A first guess of the coarsest level's hole. Narrow parts, such as a strip beside a print, are
+/// lost there: where guide lines part the hole it comes from a finer level.
+void begin(std::vector<Level>& levels) {
+    constexpr size_t kFiner = 2;
+    const size_t top = levels.size() - 1,
+                 from = levels.front().lines.empty() ? top : std::min(top, kFiner);
+    roughFill(levels[from]);
+    for (size_t i = from; i < top; ++i) {
+        Level& coarse = levels[i + 1];
+        cv::Mat down;
+        cv::resize(levels[i].values, down, coarse.values.size(), 0, 0, cv::INTER_AREA);
+        down.copyTo(coarse.values, coarse.hole | coarse.forbidden);
+    }
+}
+
 }  // namespace
 
 Status rebuild(Window& w, const std::vector<Point>& hole, const RebuildSettings& s,
@@ -192,7 +195,7 @@ Status rebuild(Window& w, const std::vector<Point>& hole, const RebuildSettings&
     for (int i = top; i >= 0; --i) {
         Level& level = levels[size_t(i)];
         if (i == top)
-            roughFill(level);
+            begin(levels);
         else
             enlarge(levels[size_t(i) + 1], level);
         if (i < last) continue;

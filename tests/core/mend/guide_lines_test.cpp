@@ -100,12 +100,51 @@ TEST(EdgeGuides, AreTheFourStrongestAndNoneCrosses) {
         }
 }
 
-TEST(EdgeGuides, NothingIsMadeUpWhereEdgesEndOrThereAreNone) {
+TEST(EdgeGuides, NothingIsMadeUpWhereEdgesTurnOrThereAreNone) {
     EXPECT_TRUE(edgeGuides(levelOf(testkit::sky(kSize))).empty());
     EXPECT_TRUE(edgeGuides(levelOf(testkit::grass(kSize))).empty());
     Image ending = edged();  // beyond the hole all is bright
     testkit::grass(kSize).colRange(210, 400).copyTo(ending.colRange(210, 400));
-    EXPECT_TRUE(edgeGuides(levelOf(ending)).empty());
+    const auto lines = edgeGuides(levelOf(ending));
+    ASSERT_EQ(lines.size(), 1u);
+    ASSERT_EQ(lines[0].size(), 3u) << "it does not go on, but down";
+    EXPECT_NEAR(lines[0][1].x, 210, 4);
+}
+
+const PointF kCorner(190, 140);
+
+/// A dark picture whose lower left corner lies on light paper.
+Image cornered() {
+    Image out = testkit::sky(kSize), dark = testkit::grass(kSize) * 0.4;
+    const Rect inside(int(kCorner.x), 0, 400 - int(kCorner.x), int(kCorner.y));
+    dark(inside).copyTo(out(inside));
+    return out;
+}
+
+TEST(EdgeGuides, TwoEdgesMeetAtACornerInTheHole) {
+    const auto lines = edgeGuides(levelOf(cornered()));
+    ASSERT_EQ(lines.size(), 1u);
+    ASSERT_EQ(lines[0].size(), 3u);
+    EXPECT_LT(cv::norm(lines[0][1] - kCorner), 4);
+}
+
+TEST(Rebuild, ACornerOfAPrintIsMadeByItself) {
+    const Image clean = cornered();
+    Image out = clean.clone();
+    const Region region = disc(kCorner, 70, kSize);
+    Mask hole(kSize, CV_8U, cv::Scalar(0));
+    paint(hole, region);
+    out.setTo(cv::Scalar::all(62000), hole);
+    const auto patch = makePatch({out, {}}, {.region = region, .method = Method::Rebuild});
+    ASSERT_TRUE(patch);
+    lay(*patch, out);
+    const auto tone = [&](const Rect& part) { return cv::mean(out(part))[1]; };
+    const auto truth = [&](const Rect& part) { return cv::mean(clean(part))[1]; };
+    // Inside the picture, and beside, below and diagonally off its corner.
+    for (const PointF off : {PointF(22, -22), {-30, -22}, {22, 25}, {-25, 25}}) {
+        const Rect part(Point(kCorner + off) - Point(8, 8), Size(16, 16));
+        EXPECT_NEAR(tone(part), truth(part), 2500) << off;
+    }
 }
 
 /// Rebuilds the hole in a picture; near the edge's course the result comes so near to the truth,
