@@ -11,10 +11,6 @@ namespace {
 
 constexpr float kLeft = 0.05f;  ///< of a finding, in places that would not be divided
 
-int overlap(const Region& a, const Region& b) {
-    return meets(a, b) ? a.area() - without(a, b).area() : 0;
-}
-
 }  // namespace
 
 ChartedMends::ChartedMends(const series::Frame& frame, const std::vector<DustChart>& charts) {

@@ -8,6 +8,7 @@
 #include "core/find/bridge.h"
 #include "core/find/confidence.h"
 #include "core/find/crumbs.h"
+#include "core/find/folds.h"
 #include "core/find/hazes.h"
 #include "core/find/hollows.h"
 #include "core/find/infrared_find.h"
@@ -157,6 +158,7 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
     // On prints what lies beyond a crack's end is too often the picture's own.
     if (isFilm(plan.origin)) followEnds(all, picture.pixels, stop);
     all = bridged(std::move(all), picture.pixels, plan.origin, stop);
+    if (plan.origin == Origin::Print) all = foldsJoined(std::move(all), picture.size());
     if (stop.stop_requested()) return cancelled();
     for (auto& f : all) f.region = openPart(f.region, easing);
     // Not before pieces, whose kinds and sizes are others, are put together.

@@ -95,12 +95,16 @@ Region closed(const Region& region) {
     return {region.box, mask};
 }
 
-bool meets(const Region& a, const Region& b) {
+int overlap(const Region& a, const Region& b) {
     const Rect both = a.box & b.box;
-    if (both.empty()) return false;
+    if (both.empty()) return 0;
     Mask common;
     cv::bitwise_and(a.mask(both - a.box.tl()), b.mask(both - b.box.tl()), common);
-    return cv::countNonZero(common) > 0;
+    return cv::countNonZero(common);
+}
+
+bool meets(const Region& a, const Region& b) {
+    return overlap(a, b) > 0;
 }
 
 Region regionOf(const Mask& mask, Point offset) {

@@ -34,6 +34,8 @@ struct Region {
 [[nodiscard]] Region closed(const Region& region);
 /// True if they share a pixel.
 [[nodiscard]] bool meets(const Region& a, const Region& b);
+/// Pixels that both have.
+[[nodiscard]] int overlap(const Region& a, const Region& b);
 /// The region cut out of a whole-picture mask, tight; empty if nothing is set.
 [[nodiscard]] Region regionOf(const Mask& mask, Point offset = {0, 0});
 /// Connected pieces (8-neighbours) of a whole-picture mask, in order of their first pixel.
