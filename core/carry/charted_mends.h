@@ -26,9 +26,9 @@ class ChartedMends {
     std::vector<Region> m_places;
 };
 
-/// A frame whose mends of these findings divide out the shadow that `ChartedMends`
-/// knows there. Each place of the chart serves one mend; all others stay as they are. `pixels` are
-/// the frame's own. Threads: re-entrant.
+/// A frame whose mends of these findings divide out the shadow that `ChartedMends` knows there.
+/// Each place of the chart serves one mend; all others stay as they are. `pixels` are the frame's
+/// own. Threads: re-entrant.
 [[nodiscard]] series::Frame dividedByChart(const series::Frame& frame, const Image& pixels,
                                            const std::vector<DustChart>& charts,
                                            const std::vector<series::Id>& findings);

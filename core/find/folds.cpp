@@ -1,6 +1,7 @@
 #include "core/find/folds.h"
 
 #include <algorithm>
+#include <functional>
 #include <opencv2/imgproc.hpp>
 
 namespace gq::find {

@@ -3,8 +3,8 @@
 
 namespace gq::mend {
 
-/// The hole's pixels, and those that are never copied from, as means of what surrounds them, from
-/// the rim inwards. Where guide lines part the hole, each part is filled from its own rim.
+/// Fills the hole, and what is never copied from, with means of what surrounds it, from the rim
+/// inwards; where guide lines part the hole, each part with the nearest pixels of its own rim.
 void roughFill(Level& level);
 
 }  // namespace gq::mend

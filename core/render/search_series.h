@@ -36,8 +36,8 @@ struct SearchedSeries {
 /// Fewer frames of a camera than a `known` chart is of are searched in its light, one or two of a
 /// roll or a flatbed beside those that were searched before, which stay as they are.
 /// Cost: where frames say something together each may be read twice, up to 24 of a sensor three
-/// times. Memory: one decoded frame and
-/// the sums over a sensor. Threads: parallel inside; equal bits for any number. Errors: Cancelled.
+/// times. Memory: one decoded frame and the sums over a sensor. Threads: parallel inside; equal
+/// bits for any number. Errors: Cancelled.
 [[nodiscard]] Result<SearchedSeries> searchSeries(const series::Series& series,
                                                   const std::vector<std::string>& frames,
                                                   Untold untold, const Progress& progress = {},

@@ -194,8 +194,7 @@ TEST(SearchSeries, AFrameIsSearchedInTheLightOfAChartOfMore) {
     const auto finds = [&](const std::vector<carry::DustChart>& known) {
         const auto out = searchSeries(s, {"f0005"}, Untold::OneCamera, {}, {}, known);
         return std::ranges::any_of(out->series.frame("f0005")->findings, [&](const auto& e) {
-            return e.charted && series::proposed(e, 0.5f) &&
-                   e.finding.region.contains(Point(spot.at));
+            return series::proposed(e, 0.5f) && e.finding.region.contains(Point(spot.at));
         });
     };
     const auto four = searchSeries(s, {"f0001", "f0002", "f0003", "f0004"}, Untold::OneCamera);
