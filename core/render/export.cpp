@@ -13,6 +13,7 @@
 #include "core/pixels/words.h"
 #include "core/render/compose.h"
 #include "core/series/avoided.h"
+#include "core/series/gathering.h"
 
 namespace gq::render {
 namespace fs = std::filesystem;
@@ -21,20 +22,23 @@ namespace {
 
 tl::unexpected<Error> changed(const series::Frame& frame) {
     return fail(Error::Kind::Changed, "this file changed since the series was made",
-                frame.file.string(), "Put the original back, or gather it as a new frame.");
+                frame.file.string(), "Put the original back, or take it as it is now in Gather.");
 }
 
-bool hasOtherSize(const series::Frame& frame) {
-    std::error_code code;
-    return frame.bytes > 0 && fs::exists(frame.file, code) &&
-           fs::file_size(frame.file, code) != frame.bytes;
+/// By name and size alone.
+Status isThere(const series::Frame& frame) {
+    const auto state = series::fileState(frame);
+    if (state == series::FileState::Missing)
+        return fail(Error::Kind::NotFound, "this picture is not where it was", frame.file.string(),
+                    "Connect the disk it is on, or locate it in Gather.");
+    return state == series::FileState::Changed ? Status(changed(frame)) : Status();
 }
 
 }  // namespace
 
 Result<files::LoadedPicture> openOriginal(const series::Frame& frame, bool wholly,
                                           std::stop_token stop) {
-    if (hasOtherSize(frame)) return changed(frame);
+    if (auto ok = isThere(frame); !ok) return tl::unexpected(ok.error());
     if (wholly && !frame.hash.empty()) {
         const auto hash = files::contentHash(frame.file);
         if (!hash) return tl::unexpected(hash.error());
@@ -54,7 +58,7 @@ Result<Image> originalPixels(const series::Frame& frame, std::stop_token stop) {
 carry::PixelSource chartPixels(const series::Frame& first) {
     if (!carry::Consensus::halfIsEnough(first)) return originalPixels;
     return [](const series::Frame& frame, std::stop_token stop) -> Result<Image> {
-        if (hasOtherSize(frame)) return changed(frame);
+        if (auto ok = isThere(frame); !ok) return tl::unexpected(ok.error());
         auto half = files::readHalf(frame.file, stop);
         if (half && half->cols != frame.geometry.stored.width / 2 &&
             half->cols != (frame.geometry.stored.width + 1) / 2)

@@ -9,24 +9,8 @@
 namespace gq::desk {
 
 void MainWindow::addCommands() {
-    const QString series = tr("Series"), stage = tr("Stage"), find_ = tr("Find"), help = tr("Help");
-    m_actions->add("open", series, tr("Open…"), "Ctrl+O",
-                   tr("Open a folder of pictures, or a series"), [this] { askFolder(); });
-    m_actions->add("add", series, tr("Add frames…"), "Ctrl+Shift+O",
-                   tr("Add pictures to the series"), [this] {
-                       const QStringList names = QFileDialog::getOpenFileNames(
-                           this, tr("Add frames"), {},
-                           tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.dng);;All files (*)"));
-                       std::vector<std::filesystem::path> files;
-                       for (const auto& n : names) files.emplace_back(n.toStdString());
-                       if (!files.empty()) m_document->addFrames(files);
-                   });
-    m_actions->add("reference", series, tr("Make this frame the reference"), {},
-                   tr("The frame on which the dust shows best"), [this] {
-                       if (const auto f = m_document->current()) m_work->setReference(f->id);
-                   });
-    m_actions->add("quit", series, tr("Quit"), "Ctrl+Q", tr("Everything is saved already"),
-                   [this] { close(); });
+    const QString stage = tr("Stage"), find_ = tr("Find"), help = tr("Help");
+    addSeriesCommands();
     addEditCommands();
     addGuideCommands();
     addViewCommands();
@@ -71,6 +55,41 @@ void MainWindow::addCommands() {
                    [this] { (new CommandSearch(*m_actions, this))->show(); });
     m_actions->add("keys", help, tr("Keys"), "F1", tr("See and change all keys"),
                    [this] { askPreferences(true); });
+}
+
+void MainWindow::addSeriesCommands() {
+    const QString series = tr("Series");
+    m_actions->add("open", series, tr("Open…"), "Ctrl+O",
+                   tr("Open a folder of pictures, or a series"), [this] { askFolder(); });
+    m_actions->add("add", series, tr("Add frames…"), "Ctrl+Shift+O",
+                   tr("Add pictures to the series"), [this] {
+                       const QStringList names = QFileDialog::getOpenFileNames(
+                           this, tr("Add frames"), {},
+                           tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.dng);;All files (*)"));
+                       std::vector<std::filesystem::path> files;
+                       for (const auto& n : names) files.emplace_back(n.toStdString());
+                       if (!files.empty()) m_document->addFrames(files);
+                   });
+    m_actions->add("reference", series, tr("Make this frame the reference"), {},
+                   tr("The frame on which the dust shows best"), [this] {
+                       if (const auto f = m_document->current()) m_work->setReference(f->id);
+                   });
+    m_actions->add("takeOut", series, tr("Take this frame out of the series"), {},
+                   tr("Its file stays where it is; Delete does the same on the contact sheet"),
+                   [this] {
+                       if (const auto f = m_document->current()) m_gather->takeOut(f->id);
+                   });
+    m_actions->add("orderByName", series, tr("Order the frames by name"), {},
+                   tr("In the contact sheet and everywhere else"),
+                   [this] { m_gather->order(series::Order::Name); });
+    m_actions->add("orderByTime", series, tr("Order the frames by time"), {},
+                   tr("When they were taken; those that do not tell come last"),
+                   [this] { m_gather->order(series::Order::Taken); });
+    m_actions->add("locate", series, tr("Locate missing pictures…"), {},
+                   tr("Choose a folder; pictures below it are told by their content"),
+                   [this] { askLocation(); });
+    m_actions->add("quit", series, tr("Quit"), "Ctrl+Q", tr("Everything is saved already"),
+                   [this] { close(); });
 }
 
 void MainWindow::addGuideCommands() {

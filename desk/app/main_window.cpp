@@ -21,7 +21,8 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     m_crops = new Crops(*m_document, *m_pictures, *m_jobs, this);
     m_work = new Work(*m_document, *m_pictures, *m_jobs, this);
     m_live = new LiveCarry(*m_document, *m_jobs, this);
-    m_frames = new FrameModel(*m_document, *m_crops, this);
+    m_gather = new GatherWork(*m_document, *m_jobs, this);
+    m_frames = new FrameModel(*m_document, *m_crops, *m_gather, this);
     m_actions = new Actions(this, m_preferences);
     build();
     addCommands();
@@ -49,7 +50,7 @@ void MainWindow::build() {
     m_tray = new Tray(*m_document, *m_guides, *m_bench, *m_jobs);
     m_ledger = new LedgerPanel(*m_document, *m_work, *m_mends, *m_crops);
     m_sheet = new ContactSheet(*m_document, *m_frames, *m_crops);
-    m_series = new SeriesPanel(*m_document, *m_work, *m_crops);
+    m_series = new SeriesPanel(*m_document, *m_work, *m_gather, *m_crops);
     m_board = new CarryBoard(*m_document, *m_work, *m_crops);
     m_carry = new CarryPanel(*m_document, *m_work, *m_live, *m_jobs);
     m_deliver = new DeliverPanel(*m_document, *m_work, *m_jobs);
@@ -106,6 +107,7 @@ void MainWindow::connectParts() {
         connect(m_document, signal, this, &MainWindow::refresh);
     connect(m_ledger, &LedgerPanel::entryChosen, m_bench, &BenchView::showEntry);
     connect(m_work, &Work::told, this, &MainWindow::note);
+    connect(m_gather, &GatherWork::told, this, &MainWindow::note);
     m_findSettings = new FindSettings(*m_document, *m_work, this);
     connect(m_tray, &Tray::lookFor, m_findSettings, &FindSettings::openAt);
     connect(m_tray, &Tray::guideMenu, this, [this](const QPoint& at) {
@@ -128,8 +130,11 @@ void MainWindow::connectParts() {
     connect(m_tray, &Tray::findHere, this, [this] { find(false); });
     connect(m_tray, &Tray::findSeries, this, [this] { find(true); });
     connect(m_sheet, &ContactSheet::openFrame, this, [this] { setStage(Stage::Find); });
+    connect(m_sheet, &ContactSheet::takeOut, m_actions->get("takeOut"), &QAction::trigger);
+    connect(m_sheet, &ContactSheet::menuAsked, this, &MainWindow::frameMenu);
     connect(m_queue, &DeliveryQueue::openFrame, this, [this] { setStage(Stage::Mend); });
     connect(m_series, &SeriesPanel::goFind, this, [this] { setStage(Stage::Find); });
+    connect(m_series, &SeriesPanel::locate, this, &MainWindow::askLocation);
     connect(m_series, &SeriesPanel::addFrames, this, [this] { m_actions->get("add")->trigger(); });
     connect(m_carry, &CarryPanel::onlyLooks, this,
             [this](bool on) { m_board->board().setOnlyLooks(on); });
@@ -150,6 +155,18 @@ void MainWindow::askFolder() {
     const QString dir =
         QFileDialog::getExistingDirectory(this, tr("Open a folder of pictures or a series"));
     if (!dir.isEmpty()) open({dir.toStdString()});
+}
+
+void MainWindow::askLocation() {
+    const QString dir =
+        QFileDialog::getExistingDirectory(this, tr("Where the missing pictures are now"));
+    if (!dir.isEmpty()) m_gather->locate(dir.toStdString());
+}
+
+void MainWindow::frameMenu(const QPoint& at) {
+    QMenu menu(this);
+    for (const char* id : {"stage1", "reference", "takeOut"}) menu.addAction(m_actions->get(id));
+    menu.exec(at);
 }
 
 void MainWindow::setStage(Stage stage) {

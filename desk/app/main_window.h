@@ -64,7 +64,10 @@ class MainWindow : public QMainWindow {
     void addEditCommands();
     void addGuideCommands();
     void addViewCommands();
+    void addSeriesCommands();
     void askFolder();
+    void askLocation();
+    void frameMenu(const QPoint& at);
     void note(const QString& words);
     void applyLook();  ///< as the preferences say
     void askPreferences(bool keys);
@@ -79,6 +82,7 @@ class MainWindow : public QMainWindow {
     Pictures* m_pictures;
     Crops* m_crops;
     Work* m_work;
+    GatherWork* m_gather;
     LiveCarry* m_live;
     MendWork* m_mends;
     GuideWork* m_guides;

@@ -14,24 +14,15 @@
 namespace gq::desk {
 namespace fs = std::filesystem;
 
-DeskDocument::DeskDocument(Jobs& jobs, QObject* parent) : QObject(parent), m_jobs(jobs) {
-    m_saveTimer.setSingleShot(true);
-    m_saveTimer.setInterval(400);
-    connect(&m_saveTimer, &QTimer::timeout, this, &DeskDocument::save);
-}
-
-DeskDocument::~DeskDocument() {
-    if (auto ok = saveNow(); !ok) qCritical("%s", ok.error().message().c_str());
-}
-
-Status DeskDocument::saveNow() const {
-    if (saved()) return {};
-    const long from = std::min(m_history->changedFrom(), m_unkeptFrom);
-    if (auto ok = series::saveHistory(m_folder, *m_history, from); !ok) return ok;
-    return series::saveSeries(m_folder, *m_history->now(), m_savedSeries.get());
-}
-
 namespace {
+
+/// Writes steps from `from` on and what differs from `saved`.
+Status write(const fs::path& folder, const series::History& history, long from,
+             const series::SeriesPtr& saved) {
+    // The step first: one that does not lead to the series is left out when it is opened.
+    if (auto ok = series::saveHistory(folder, history, from); !ok) return ok;
+    return series::saveSeries(folder, *history.now(), saved.get());
+}
 
 /// The folder of the series of pictures that lie in `pictures`, or that is `first` itself.
 fs::path seriesFolderOf(const fs::path& first) {
@@ -50,6 +41,19 @@ fs::path fallbackFolder(const fs::path& pictures) {
 }
 
 }  // namespace
+
+DeskDocument::DeskDocument(Jobs& jobs, QObject* parent) : QObject(parent), m_jobs(jobs) {
+    m_saveTimer.setSingleShot(true);
+    m_saveTimer.setInterval(400);
+    connect(&m_saveTimer, &QTimer::timeout, this, &DeskDocument::save);
+}
+
+DeskDocument::~DeskDocument() {
+    if (saved()) return;
+    const long from = std::min(m_history->changedFrom(), m_unkeptFrom);
+    const auto ok = write(m_folder, *m_history, from, m_savedSeries);
+    if (!ok) qCritical("%s", ok.error().message().c_str());
+}
 
 Result<DeskDocument::Opening> DeskDocument::load(const std::vector<fs::path>& paths,
                                                  const Progress& progress, std::stop_token) {
@@ -126,16 +130,21 @@ void DeskDocument::open(const std::vector<fs::path>& paths) {
             emit leaving();
             // No job of what is open now may end in what is opened.
             m_jobs.stopAll([this, opening = std::make_shared<Opening>(std::move(*r))] {
-                adopt(std::move(*opening));
+                adoptOnceSaved(opening);
             });
         });
 }
 
-void DeskDocument::adopt(Opening opening) {
-    if (auto ok = saveNow(); !ok) {
-        emit failed(ok.error());
-        return;
+void DeskDocument::adoptOnceSaved(std::shared_ptr<Opening> opening) {
+    if (saved()) {
+        adopt(std::move(*opening));
+    } else {
+        m_next = std::move(opening);
+        save();
     }
+}
+
+void DeskDocument::adopt(Opening opening) {
     m_saveTimer.stop();
     m_unkeptFrom = 1;
     m_history = std::make_unique<series::History>(std::move(*opening.history));
@@ -178,6 +187,12 @@ void DeskDocument::addFrames(const std::vector<fs::path>& paths) {
         [this](Added added) {
             series::Series next = *now();
             int number = int(next.frames.size());
+            // An undone step may bring a frame back: its name is not given away.
+            const auto wasGiven = [this](const std::string& id) {
+                return std::ranges::any_of(m_history->versions(), [&](const auto& version) {
+                    return version.series->frame(id) != nullptr;
+                });
+            };
             for (auto& f : added.frames) {
                 const auto twin = std::find_if(next.frames.begin(), next.frames.end(),
                                                [&](const auto& o) { return o->hash == f.hash; });
@@ -189,7 +204,7 @@ void DeskDocument::addFrames(const std::vector<fs::path>& paths) {
                     continue;
                 }
                 do f.id = fmt::format("f{:04}", ++number);
-                while (next.frame(f.id));
+                while (next.frame(f.id) || wasGiven(f.id));
                 next.frames.push_back(std::make_shared<const series::Frame>(std::move(f)));
             }
             if (next.frames.size() != now()->frames.size())
@@ -257,11 +272,7 @@ void DeskDocument::save() {
     m_unkeptFrom = std::numeric_limits<long>::max();
     m_jobs.run(
         {}, this,
-        [=](std::stop_token, const Progress&) {
-            // The step first: one that does not lead to the series is left out when it is opened.
-            if (auto ok = series::saveHistory(folder, history, from); !ok) return ok;
-            return series::saveSeries(folder, *series, before.get());
-        },
+        [=](std::stop_token, const Progress&) { return write(folder, history, from, before); },
         [this, series, from](Status ok) {
             m_saving = false;
             if (ok) {
@@ -274,6 +285,8 @@ void DeskDocument::save() {
             }
             if (ok && !saved()) m_saveTimer.start();
             emit saveStateChanged();
+            // Unless that failed: then what is open stays.
+            if (auto next = std::exchange(m_next, nullptr); next && ok) adoptOnceSaved(next);
         });
 }
 

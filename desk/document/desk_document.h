@@ -87,8 +87,8 @@ class DeskDocument : public QObject {
     };
     static Result<Opening> load(const std::vector<std::filesystem::path>& paths,
                                 const Progress& progress, std::stop_token stop);
+    void adoptOnceSaved(std::shared_ptr<Opening> opening);
     void adopt(Opening opening);
-    [[nodiscard]] Status saveNow() const;
     void afterChange();
     void save();
 
@@ -101,6 +101,7 @@ class DeskDocument : public QObject {
     long m_unkeptFrom = 1;  ///< first step of the history that could not be written
     QTimer m_saveTimer;
     bool m_saving = false;
+    std::shared_ptr<Opening> m_next;  ///< takes the place of what is open once that is saved
     std::string m_current;
     std::optional<float> m_previewLine;
     series::Id m_selected = 0;

@@ -44,6 +44,13 @@ void FrameDelegate::paint(QPainter* p, const QStyleOptionViewItem& option,
     } else {
         p->fillRect(box, t.raised);
     }
+    const QString amiss = m_model.amiss(index.row());
+    if (!amiss.isEmpty()) {
+        const QRect band(picture.left(), picture.bottom() - 19, picture.width(), 20);
+        p->fillRect(band, QColor(0, 0, 0, 170));
+        p->setPen(Qt::white);
+        p->drawText(band, Qt::AlignCenter, QStringLiteral("⚑ %1").arg(amiss));
+    }
     if (current) {
         p->setPen(QPen(t.accent, 2));
         p->setBrush(Qt::NoBrush);

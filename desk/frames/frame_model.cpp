@@ -14,8 +14,9 @@ FrameCounts countsOf(const series::Frame& frame, float line) {
     return out;
 }
 
-FrameModel::FrameModel(DeskDocument& document, Crops& crops, QObject* parent)
-    : QAbstractListModel(parent), m_document(document) {
+FrameModel::FrameModel(DeskDocument& document, Crops& crops, const GatherWork& gather,
+                       QObject* parent)
+    : QAbstractListModel(parent), m_document(document), m_gather(gather) {
     const auto repaint = [this] {
         if (!m_frames.empty()) emit dataChanged(index(0), index(rowCount() - 1));
     };
@@ -23,6 +24,7 @@ FrameModel::FrameModel(DeskDocument& document, Crops& crops, QObject* parent)
     connect(&document, &DeskDocument::currentChanged, this, repaint);
     connect(&document, &DeskDocument::ticksChanged, this, repaint);
     connect(&crops, &Crops::made, this, repaint);
+    connect(&gather, &GatherWork::statesChanged, this, repaint);
 }
 
 void FrameModel::rebuild() {
@@ -43,11 +45,13 @@ QVariant FrameModel::data(const QModelIndex& index, int role) const {
     if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole) return text(f.name());
     if (role == Qt::ToolTipRole) {
         const Size s = f.geometry.shownSize();
-        return tr("%1\n%2 × %3 px · %4")
-            .arg(text(f.file.string()))
-            .arg(s.width)
-            .arg(s.height)
-            .arg(text(f.camera.empty() ? "camera not told" : f.camera));
+        QString tip = tr("%1\n%2 × %3 px · %4")
+                          .arg(text(f.file.string()))
+                          .arg(s.width)
+                          .arg(s.height)
+                          .arg(text(f.camera.empty() ? "camera not told" : f.camera));
+        if (const QString word = amiss(index.row()); !word.isEmpty()) tip += "\n" + word;
+        return tip;
     }
     return {};
 }
@@ -57,6 +61,18 @@ int FrameModel::currentRow() const {
     for (size_t i = 0; current && i < m_frames.size(); ++i)
         if (m_frames[i]->id == current->id) return int(i);
     return -1;
+}
+
+QString FrameModel::amiss(int row) const {
+    switch (m_gather.stateOf(frame(row).id)) {
+        case series::FileState::Missing:
+            return tr("not found");
+        case series::FileState::Changed:
+            return tr("changed since");
+        case series::FileState::There:
+            break;
+    }
+    return {};
 }
 
 FrameCounts FrameModel::counts(int row) const {

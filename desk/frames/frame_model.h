@@ -2,6 +2,7 @@
 #include <QAbstractListModel>
 
 #include "desk/document/crops.h"
+#include "desk/document/gather_work.h"
 
 namespace gq::desk {
 
@@ -15,7 +16,8 @@ struct FrameCounts {
 class FrameModel : public QAbstractListModel {
     Q_OBJECT
   public:
-    FrameModel(DeskDocument& document, Crops& crops, QObject* parent = nullptr);
+    FrameModel(DeskDocument& document, Crops& crops, const GatherWork& gather,
+               QObject* parent = nullptr);
     [[nodiscard]] int rowCount(const QModelIndex& = {}) const override {
         return int(m_frames.size());
     }
@@ -24,10 +26,13 @@ class FrameModel : public QAbstractListModel {
     [[nodiscard]] int currentRow() const;
 
     [[nodiscard]] FrameCounts counts(int row) const;
+    /// In a word or two what is amiss with the frame's file; empty if nothing is.
+    [[nodiscard]] QString amiss(int row) const;
 
   private:
     void rebuild();
     DeskDocument& m_document;
+    const GatherWork& m_gather;
     std::vector<series::FramePtr> m_frames;
 };
 

@@ -1,6 +1,8 @@
 #include "desk/stages/contact_sheet.h"
 
+#include <QContextMenuEvent>
 #include <QDragEnterEvent>
+#include <QKeyEvent>
 #include <QMimeData>
 #include <QPainter>
 
@@ -10,7 +12,7 @@
 namespace gq::desk {
 
 ContactSheet::ContactSheet(DeskDocument& document, FrameModel& model, Crops& crops, QWidget* parent)
-    : QListView(parent), m_document(document) {
+    : QListView(parent), m_document(document), m_frames(model) {
     setObjectName("sheet");
     setModel(&model);
     setItemDelegate(new FrameDelegate(document, model, crops, true, this));
@@ -22,9 +24,8 @@ ContactSheet::ContactSheet(DeskDocument& document, FrameModel& model, Crops& cro
     setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     setSpacing(4);
     setAcceptDrops(true);
-    connect(this, &QListView::clicked, this, [this, &model](const QModelIndex& i) {
-        m_document.setCurrent(model.frame(i.row()).id);
-    });
+    connect(this, &QListView::clicked, this,
+            [this](const QModelIndex& i) { m_document.setCurrent(m_frames.frame(i.row()).id); });
     connect(this, &QListView::doubleClicked, this, &ContactSheet::openFrame);
 }
 
@@ -42,6 +43,20 @@ void ContactSheet::dropEvent(QDropEvent* e) {
         if (url.isLocalFile()) paths.emplace_back(url.toLocalFile().toStdString());
     if (!paths.empty()) m_document.addFrames(paths);
     e->acceptProposedAction();
+}
+
+void ContactSheet::keyPressEvent(QKeyEvent* e) {
+    if (e->key() == Qt::Key_Delete)
+        emit takeOut();
+    else
+        QListView::keyPressEvent(e);
+}
+
+void ContactSheet::contextMenuEvent(QContextMenuEvent* e) {
+    const QModelIndex i = indexAt(e->pos());
+    if (!i.isValid()) return;
+    m_document.setCurrent(m_frames.frame(i.row()).id);
+    emit menuAsked(e->globalPos());
 }
 
 void ContactSheet::paintEvent(QPaintEvent* e) {

@@ -14,15 +14,20 @@ class ContactSheet : public QListView {
 
   signals:
     void openFrame();
+    void takeOut();                    ///< the current frame
+    void menuAsked(const QPoint& at);  ///< about the current frame, at a place of the screen
 
   protected:
     void dragEnterEvent(QDragEnterEvent* e) override;
     void dragMoveEvent(QDragMoveEvent* e) override;
     void dropEvent(QDropEvent* e) override;
     void paintEvent(QPaintEvent* e) override;
+    void keyPressEvent(QKeyEvent* e) override;
+    void contextMenuEvent(QContextMenuEvent* e) override;
 
   private:
     DeskDocument& m_document;
+    FrameModel& m_frames;
 };
 
 }  // namespace gq::desk

@@ -1,5 +1,6 @@
 #include "desk/stages/series_panel.h"
 
+#include <QDateTime>
 #include <QHBoxLayout>
 #include <QMenu>
 #include <QVBoxLayout>
@@ -17,8 +18,19 @@ QLabel* sectionTitle(const QString& words) {
     return label;
 }
 
-SeriesPanel::SeriesPanel(DeskDocument& document, Work& work, Crops& crops, QWidget* parent)
-    : QWidget(parent), m_document(document), m_work(work), m_crops(crops) {
+namespace {
+
+/// The date and time of Exif for reading; as it is if it is none.
+QString takenAt(const std::string& exif) {
+    const auto at = QDateTime::fromString(text(exif), "yyyy:MM:dd HH:mm:ss");
+    return at.isValid() ? QLocale(QLocale::English).toString(at, "d MMMM yyyy, HH:mm") : text(exif);
+}
+
+}  // namespace
+
+SeriesPanel::SeriesPanel(DeskDocument& document, Work& work, GatherWork& gather, Crops& crops,
+                         QWidget* parent)
+    : QWidget(parent), m_document(document), m_work(work), m_gather(gather), m_crops(crops) {
     setObjectName("panel");
     setAttribute(Qt::WA_StyledBackground);
     auto* all = new QVBoxLayout(this);
@@ -27,6 +39,21 @@ SeriesPanel::SeriesPanel(DeskDocument& document, Work& work, Crops& crops, QWidg
     all->addWidget(m_title = sectionTitle(tr("Series")));
     all->addWidget(m_facts = new QLabel);
     m_facts->setWordWrap(true);
+    all->addWidget(m_amiss = new QLabel);
+    m_amiss->setWordWrap(true);
+    m_amiss->setObjectName("look");
+    all->addWidget(m_locate = new QPushButton(tr("Locate…")));
+    m_locate->setObjectName("locate");
+    m_locate->setToolTip(tr("Choose a folder; pictures below it are told by their content"));
+    all->addWidget(m_takeAsTheyAre = new QPushButton(tr("Take as they are now")));
+    m_takeAsTheyAre->setObjectName("takeAsTheyAre");
+    m_takeAsTheyAre->setToolTip(tr("Findings and mends stay at their places"));
+    connect(m_locate, &QPushButton::clicked, this, &SeriesPanel::locate);
+    connect(m_takeAsTheyAre, &QPushButton::clicked, &gather, &GatherWork::takeAsTheyAre);
+    connect(&gather, &GatherWork::statesChanged, this, [this] {
+        tellAmiss();
+        suggest();
+    });
     all->addSpacing(8);
     all->addWidget(sectionTitle(tr("Origin")));
     m_origin = new QComboBox;
@@ -112,18 +139,34 @@ void SeriesPanel::refresh() {
     m_negativeTitle->setVisible(negative);
     m_negative->setVisible(negative);
     m_negative->refresh();
+    tellAmiss();
     suggest();
     const Size size = f->geometry.shownSize();
     m_frameTitle->setText(text(f->name()));
     m_frameFacts->setText(tr("%1 × %2 px\n%3%4")
                               .arg(size.width)
                               .arg(size.height)
-                              .arg(text(f->taken), f->aperture > 0
-                                                       ? tr("  f/%1").arg(f->aperture, 0, 'g', 3)
-                                                       : QString()));
+                              .arg(takenAt(f->taken), f->aperture > 0
+                                                          ? tr("  f/%1").arg(f->aperture, 0, 'g', 3)
+                                                          : QString()));
     m_reference->setEnabled(s->reference != f->id);
     m_reference->setText(s->reference == f->id ? tr("This is the reference")
                                                : tr("Make it the reference"));
+}
+
+void SeriesPanel::tellAmiss() {
+    const auto missing = m_gather.framesIn(series::FileState::Missing),
+               changed = m_gather.framesIn(series::FileState::Changed);
+    QStringList lines;
+    if (!missing.empty())
+        lines << tr("⚑ Not where they were: %1").arg(counted(int(missing.size()), tr("picture")));
+    if (!changed.empty())
+        lines << tr("⚑ Changed since then: %1")
+                     .arg(counted(int(changed.size()), tr("picture")));
+    m_amiss->setText(lines.join("\n"));
+    m_amiss->setVisible(!lines.isEmpty());
+    m_locate->setVisible(!missing.empty());
+    m_takeAsTheyAre->setVisible(!changed.empty());
 }
 
 void SeriesPanel::suggest() {
@@ -133,6 +176,7 @@ void SeriesPanel::suggest() {
     m_suggested.clear();
     for (const auto& f : sensor ? s->frames : std::vector<series::FramePtr>{}) {
         const auto* fit = m_crops.suitability(*f);
+        if (!fit && m_gather.stateOf(f->id) == series::FileState::Missing) continue;
         if (!fit) {  // not all are read yet
             m_suggested.clear();
             break;

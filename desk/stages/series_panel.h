@@ -5,6 +5,7 @@
 #include <QWidget>
 
 #include "desk/document/crops.h"
+#include "desk/document/gather_work.h"
 #include "desk/document/work.h"
 #include "desk/stages/negative_box.h"
 
@@ -14,25 +15,29 @@ namespace gq::desk {
 class SeriesPanel : public QWidget {
     Q_OBJECT
   public:
-    SeriesPanel(DeskDocument& document, Work& work, Crops& crops, QWidget* parent = nullptr);
+    SeriesPanel(DeskDocument& document, Work& work, GatherWork& gather, Crops& crops,
+                QWidget* parent = nullptr);
 
   signals:
     void addFrames();
     void goFind();
+    void locate();
     void pickBase();
     void bringIn(const QString& device);  ///< "card", "film" or "flatbed"
 
   private:
     void refresh();
-    void suggest();  ///< the frame on which dust shows best, once all thumbnails are there
+    void tellAmiss();  ///< which files are not as they were gathered, and the ways out
+    void suggest();    ///< the frame on which dust shows best, once all thumbnails are there
     DeskDocument& m_document;
     Work& m_work;
+    GatherWork& m_gather;
     Crops& m_crops;
     NegativeBox* m_negative;
     QLabel *m_negativeTitle, *m_suggestion;
-    QPushButton* m_takeSuggestion;
+    QPushButton *m_takeSuggestion, *m_locate, *m_takeAsTheyAre;
     std::string m_suggested;
-    QLabel *m_title, *m_facts, *m_frameTitle, *m_frameFacts;
+    QLabel *m_title, *m_facts, *m_amiss, *m_frameTitle, *m_frameFacts;
     QComboBox* m_origin;
     QPushButton* m_reference;
 };
