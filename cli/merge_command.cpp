@@ -2,6 +2,7 @@
 
 #include "cli/common.h"
 #include "core/files/folder_scan.h"
+#include "core/render/mended_alike.h"
 #include "core/render/merged.h"
 #include "core/render/search_series.h"
 #include "core/series/series_folder.h"
@@ -22,7 +23,9 @@ series::FramePtr renamed(series::Frame frame, const std::string& id) {
     return std::make_shared<const series::Frame>(std::move(frame));
 }
 
-/// The frames with what a series knows of them, or searched now for the seams to go around.
+/// The frames with what a series knows of them. What it does not know is searched now: for a
+/// panorama's seams to go around; without a series also to be mended in all frames of a bracket or
+/// stack alike.
 Result<std::vector<series::FramePtr>> framesOf(const MergeOptions& o, series::Purpose purpose,
                                                Common& common) {
     std::vector<Error> faults;
@@ -42,8 +45,16 @@ Result<std::vector<series::FramePtr>> framesOf(const MergeOptions& o, series::Pu
             for (const auto& k : known->frames)
                 if (k->file == f->file) f = renamed(*k, f->id);
     }
-    if (purpose != series::Purpose::Panorama) return plain.frames;
-    return render::searchedFrames(plain, plain.frames, render::Untold::OneCamera);
+    const bool panorama = purpose == series::Purpose::Panorama;
+    if (!panorama && !o.from.empty()) return plain.frames;
+    auto searched = render::searchedFrames(plain, plain.frames, render::Untold::OneCamera);
+    if (!searched || panorama) return searched;
+    plain.frames = std::move(*searched);
+    std::vector<std::string> ids;
+    for (const auto& f : plain.frames) ids.push_back(f->id);
+    return render::mendedAlike(series::withSet(plain, ids, purpose)).transform([](const auto& s) {
+        return s.frames;
+    });
 }
 
 Result<std::string> run(const MergeOptions& o, Common& common) {

@@ -275,6 +275,28 @@ TEST_F(Series, IsMergedWithTheProfileOfItsFrames) {
     EXPECT_FALSE(std::filesystem::exists(at("mixed.tif")));
 }
 
+TEST_F(Series, ABracketIsFreedOfDustInAllItsFramesAlikeBeforeItIsMerged) {
+    Image scene = testkit::sky(kSize);
+    const Rect ground(0, 300, kSize.width, kSize.height - 300);  // for the frames to be laid by
+    testkit::stones(kSize)(ground).copyTo(scene(ground));
+    // In the lightest frame the sky is blown out and shows no dust; in the others it does.
+    const auto merged = [&](const std::vector<Spot>& dust, const std::string& name) {
+        std::string files;
+        for (const double light : {0.5, 1.0, 2.5}) {
+            files += " " + at(name + std::to_string(int(light * 10)) + ".tif");
+            testkit::write(files.substr(files.rfind(' ') + 1),
+                           Image(testkit::dusty(scene, dust) * light), 16);
+        }
+        const Ran r = gquill("merge --as bracket" + files + " -o " + at(name + ".tif"));
+        EXPECT_EQ(r.exit, 0) << r.out;
+        return files::readPicture(at(name + ".tif"))->picture.pixels;
+    };
+    const std::vector<Spot> dust{{{200, 120}, 9, 0.3f}, {{520, 90}, 12, 0.3f}};
+    const Image clean = merged({}, "clean"), out = merged(dust, "dusty");
+    ASSERT_EQ(out.size(), clean.size());
+    EXPECT_GT(testkit::psnr(out, clean, testkit::maskOf(dust, out.size(), 1.0f)), 34);
+}
+
 TEST_F(Series, IsCarriedFromItsReference) {
     const Ran r =
         gquill("carry --from " + in() + " --reference a1.jpg --format tiff16 -o " + at("out"));
