@@ -2,7 +2,7 @@
 
 #include "cli/common.h"
 #include "core/files/folder_scan.h"
-#include "core/render/mended_alike.h"
+#include "core/render/mended_set.h"
 #include "core/render/merged.h"
 #include "core/render/search_series.h"
 #include "core/series/series_folder.h"
@@ -23,9 +23,7 @@ series::FramePtr renamed(series::Frame frame, const std::string& id) {
     return std::make_shared<const series::Frame>(std::move(frame));
 }
 
-/// The frames with what a series knows of them. What it does not know is searched now: for a
-/// panorama's seams to go around; without a series also to be mended in all frames of a bracket or
-/// stack alike.
+/// The frames with what a series knows of them. Without one they are searched and mended now.
 Result<std::vector<series::FramePtr>> framesOf(const MergeOptions& o, series::Purpose purpose,
                                                Common& common) {
     std::vector<Error> faults;
@@ -35,24 +33,25 @@ Result<std::vector<series::FramePtr>> framesOf(const MergeOptions& o, series::Pu
         if (f.kind != Error::Kind::Partial) return tl::unexpected(f);
         complain(common, f);
     }
-    if (o.from.empty()) {
-        plain.plan = o.plan.read(plain.frames);
-    } else {
+    if (!o.from.empty()) {
         const auto known = series::loadSeries(o.from);
         if (!known) return tl::unexpected(known.error());
         plain.plan = known->plan;
         for (auto& f : plain.frames)
             for (const auto& k : known->frames)
                 if (k->file == f->file) f = renamed(*k, f->id);
+        if (purpose != series::Purpose::Panorama) return plain.frames;
+        // Where the others are clean has to be known for the seams.
+        return render::searchedFrames(plain, plain.frames, render::Untold::OneCamera);
     }
-    const bool panorama = purpose == series::Purpose::Panorama;
-    if (!panorama && !o.from.empty()) return plain.frames;
-    auto searched = render::searchedFrames(plain, plain.frames, render::Untold::OneCamera);
-    if (!searched || panorama) return searched;
-    plain.frames = std::move(*searched);
+    plain.plan = o.plan.read(plain.frames);
     std::vector<std::string> ids;
     for (const auto& f : plain.frames) ids.push_back(f->id);
-    return render::mendedAlike(series::withSet(plain, ids, purpose)).transform([](const auto& s) {
+    const auto found =
+        render::searchSeries(series::withSet(plain, ids, purpose), ids, render::Untold::OneCamera);
+    if (!found) return tl::unexpected(found.error());
+    if (!found->faults.empty()) return tl::unexpected(found->faults.front());
+    return render::mendedSet(found->series, found->charts).transform([](const auto& s) {
         return s.frames;
     });
 }

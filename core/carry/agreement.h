@@ -11,7 +11,8 @@ namespace gq::carry {
 /// Each frame's residual in noise units is drawn in to [-2, 4]. Their sum, weighted by the inverse
 /// of a frame's noise there, over the root of the sum of squared weights is the agreement (weighted
 /// Z: Liptak, 1958). A picture's own content differs from frame to frame and averages out; dust
-/// does not. Fainter agreement counts where the frames share more than they differ by.
+/// does not. How well a place is agreed on weighs that, how much the frames share there over what
+/// they differ by, in how many it shows, and its depth.
 ///
 /// Places of which fewer than three frames have a say are not told of.
 ///
@@ -29,7 +30,7 @@ class Agreement {
         float peak = 0;   ///< agreement, noise units
         float depth = 0;  ///< mean log light held back, calm frames counting most
         float seen = 0;   ///< frames in which it shows
-        float score = 0;  ///< how well they agree; 1 = enough for noise
+        float score = 0;  ///< how well they agree; 1 = enough where chance does no better
     };
 
     /// `z`: light held back in noise units; `noise`: that noise, of every second pixel of every

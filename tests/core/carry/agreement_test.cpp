@@ -34,7 +34,7 @@ Agreement of(int frames, bool dusty) {
 TEST(Agreement, OfFewBusyFramesIsNotTakenForDust) {
     const auto clean = of(4, false);
     constexpr double kAsManyAsThereAre = 1e9;
-    EXPECT_GT(clean.places(kAsManyAsThereAre).size(), 4u) << "the frames do agree by chance";
+    EXPECT_GT(clean.places(kAsManyAsThereAre).size(), 3u) << "the frames do agree by chance";
     EXPECT_LE(clean.places(0.1).size(), 1u);
 }
 

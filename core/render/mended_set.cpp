@@ -1,8 +1,9 @@
-#include "core/render/mended_alike.h"
+#include "core/render/mended_set.h"
 
 #include <algorithm>
 
 #include "core/carry/carry.h"
+#include "core/carry/charted_mends.h"
 #include "core/render/export.h"
 #include "core/render/mend_findings.h"
 
@@ -34,8 +35,6 @@ series::Frame withOthers(const series::Series& series, series::Frame frame, seri
     return frame;
 }
 
-}  // namespace
-
 Result<series::Series> mendedAlike(const series::Series& series, const Progress& progress,
                                    std::stop_token stop) {
     constexpr double kMending = 0.5;  // of the time
@@ -56,6 +55,35 @@ Result<series::Series> mendedAlike(const series::Series& series, const Progress&
                                    partOf(progress, kMending, 1), stop);
     if (carried && !faults.empty()) return tl::unexpected(faults.front());
     return carried;
+}
+
+Result<series::Series> mendedEach(const series::Series& series,
+                                  const std::vector<carry::DustChart>& charts,
+                                  const Progress& progress, std::stop_token stop) {
+    series::Series out = series;
+    const double count = double(series.frames.size());
+    for (size_t i = 0; i < series.frames.size(); ++i) {
+        const series::Frame& frame = *series.frames[i];
+        const auto pixels = originalPixels(frame, stop);
+        if (!pixels) return tl::unexpected(pixels.error());
+        const auto findings = openAbove(frame, series.plan.line);
+        const auto mended =
+            withMends(*pixels, frame, findings, series.plan.line, out.nextId, nullptr,
+                      partOf(progress, double(i) / count, double(i + 1) / count), stop);
+        if (!mended) return tl::unexpected(mended.error());
+        out = out.with(carry::dividedByChart(*mended, *pixels, charts, findings));
+    }
+    return out;
+}
+
+}  // namespace
+
+Result<series::Series> mendedSet(const series::Series& set,
+                                 const std::vector<carry::DustChart>& charts,
+                                 const Progress& progress, std::stop_token stop) {
+    return set.frames.front()->purpose == series::Purpose::Panorama
+               ? mendedEach(set, charts, progress, stop)
+               : mendedAlike(set, progress, stop);
 }
 
 }  // namespace gq::render
