@@ -19,11 +19,12 @@ constexpr double kAlike = 0.5;  ///< of what frames share over what they differ 
 constexpr double kShown = 0.8;  ///< of the root of the frames in which it shows
 constexpr double kDeep = -0.2;  ///< of the logarithm of its depth, which texture has more of
 constexpr double kEnough = 3.8;
-constexpr float kSeen = 1.5f;          ///< noise units in which a frame shows it
-constexpr double kLeastDepth = 0.005;  ///< log light held back
-constexpr int kApart = 29;             ///< px between the offsets of frames
-constexpr float kTail = 0.85f;         ///< scores beyond fall off exponentially
-constexpr double kFew = 4;             ///< of them tell too little of how steeply
+constexpr float kSeen = 1.5f;                    ///< noise units in which a frame shows it
+constexpr double kLeastDepth = 0.005;            ///< log light held back
+constexpr int kApart = 29;                       ///< px between the offsets of frames
+constexpr float kAsSure = 0.9f, kAsLong = 0.3f;  ///< of a flat place that moved frames show too
+constexpr float kTail = 0.85f;                   ///< scores beyond fall off exponentially
+constexpr double kFew = 4;                       ///< of them tell too little of how steeply
 
 /// The score that chance exceeds `wanted` times in the mean, by the tail of what it did once.
 float chanceScore(const std::vector<Agreement::Place>& chance, double wanted) {
@@ -32,6 +33,14 @@ float chanceScore(const std::vector<Agreement::Place>& chance, double wanted) {
         if (p.score > kTail) ++count, excess += double(p.score - kTail);
     if (count < kFew) return 1;
     return std::max(1.0f, float(kTail + excess / count * std::log(count / wanted)));
+}
+
+/// True if a flat place lies as well where frames are moved along their rows: a horizon.
+bool sameRows(const Agreement::Place& place, const Agreement::Place& moved) {
+    const Rect &a = place.region.box, &b = moved.region.box;
+    const int both = std::min(a.br().y, b.br().y) - std::max(a.y, b.y);
+    return a.width > 2 * a.height && moved.score > kAsSure * place.score &&
+           b.width > kAsLong * float(a.width) && 2 * both > std::min(a.height, b.height);
 }
 
 }  // namespace
@@ -133,8 +142,12 @@ Agreement::Weighed Agreement::weighed(const Region& region) const {
 
 std::vector<Agreement::Place> Agreement::places(double falsePlaces) const {
     auto out = m_asSeen.places();
-    const float enough = chanceScore(m_moved.places(), falsePlaces);
-    std::erase_if(out, [&](const Place& p) { return p.score <= enough; });
+    const auto chance = m_moved.places();
+    const float enough = chanceScore(chance, falsePlaces);
+    std::erase_if(out, [&](const Place& p) {
+        return p.score <= enough ||
+               std::ranges::any_of(chance, [&](const auto& moved) { return sameRows(p, moved); });
+    });
     return out;
 }
 

@@ -47,5 +47,22 @@ TEST(Agreement, OfAllFramesIsDustHoweverBusyTheyAre) {
     EXPECT_LE(places.size(), kDust.size() + 1);
 }
 
+TEST(Agreement, OfALevelHorizonIsNotTakenForDustAndHidesNone) {
+    Agreement agreement;
+    cv::RNG rng(3);
+    for (int i = 0; i < 4; ++i) {
+        ImageF z(kSize, CV_32F);
+        rng.fill(z, cv::RNG::NORMAL, 0, 0.7);
+        for (int x = 0; x < kSize.width; ++x)  // a shore, darker here and there
+            z(Rect(x, 220, 1, 5)) += 3 + 2 * std::sin(0.05 * x + i);
+        for (const Point at : kDust) cv::circle(z, at, 5, cv::Scalar(5), -1);
+        agreement.add(z, ImageF(kSize / 2, CV_32F, cv::Scalar(0.02)));
+    }
+    const auto places = agreement.places(0.1);
+    EXPECT_EQ(places.size(), kDust.size());
+    for (const auto& p : places)
+        EXPECT_FALSE(p.region.box.y < 225 && p.region.box.br().y > 220) << p.region.box;
+}
+
 }  // namespace
 }  // namespace gq::carry
