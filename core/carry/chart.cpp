@@ -13,6 +13,7 @@ namespace {
 
 constexpr double kFalse = 0.1;  ///< spots a megapixel of the chart that may be chance
 constexpr size_t kBroadViews = 24;
+constexpr double kSide = 7;          ///< px across a spot at the level that tells it best
 constexpr double kMostlyNew = 0.7;   ///< of a frame's news
 constexpr float kProof = 5.5f;       ///< noise units, of three spots; chance reached 4.9
 constexpr double kLeastTold = 0.02;  ///< of the sensor; what is less tells nothing
@@ -105,19 +106,22 @@ void Consensus::add(const Say& say) {
         m_first.mends.clear();
         m_levels.resize(say.held.size());
     }
-    const ImageF news = m_scenes.newsIn(say.scene);
+    const News all = m_scenes.newsIn(say.scene);
     m_scenes.add(say.scene);
-    if (m_told.empty()) m_told = ImageF::zeros(news.size(), CV_32F);
-    m_told += news;
-    double least = 0;
-    cv::minMaxLoc(news, &least);
+    if (m_told.empty()) m_told = ImageF::zeros(all.front().size(), CV_32F);
+    m_told += all.front();
+    const auto plans = levelsOf(m_first);
     for (size_t i = 0; i < m_levels.size(); ++i) {
         const auto& [light, noise] = say.held[i];
+        const ImageF& news =
+            newsOf(all, kSide * double(1 << plans[i].level), m_first.geometry.sensorSize());
+        double least = 0;
+        cv::minMaxLoc(news, &least);
         ImageF here;
         if (least < 1) cv::resize(news, here, light.size(), 0, 0, cv::INTER_LINEAR);
         m_levels[i].add(light, noise, here);
     }
-    if (m_broad.size() < kBroadViews && cv::mean(news)[0] > kMostlyNew)
+    if (m_broad.size() < kBroadViews && cv::mean(all.back())[0] > kMostlyNew)
         m_broad.push_back(say.broad);
     ++m_frames;
     auto& f = m_facts;
@@ -141,7 +145,6 @@ Status Consensus::add(const Image& pixels, const series::Frame& frame, std::stop
 /// Known spots that none of the chart's own meets: what the frames show of them after all, and what
 /// they cannot tell of.
 void Consensus::addKnown(const DustChart& known, DustChart& chart) const {
-    constexpr double kSide = 7;             // px across a spot at the level that tells it best
     constexpr float kLess = 0.4f;           // of the known depth: another aperture, but still there
     constexpr float kShown = 3, kGone = 2;  // spreads
     if (known.camera != chart.camera || known.sensor != chart.sensor) return;

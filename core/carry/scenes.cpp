@@ -15,9 +15,12 @@ constexpr float kFlat = 0.002f;               ///< log light that hardly differs
 constexpr int kCoarse = 4;                    ///< px of a view that are compared together
 constexpr double kWindow = 3.5;               ///< of those; sigma of what is compared at a place
 constexpr float kOther = 0.3f, kSame = 0.5f;  ///< shares of tones that lie the same way
+constexpr int kFar = 8;          ///< px of a view; moved by more, scenes do not lie on each other
+constexpr double kThing = 7;     ///< px of a view; what it tells of best
+constexpr double kMoved = 0.15;  ///< share that tells that one view is another moved
 
-Size viewOf(const Size& sensor) {
-    const double k = double(kSceneSide) / std::max(sensor.width, sensor.height);
+Size viewOf(const Size& sensor, int side) {
+    const double k = double(side) / std::max(sensor.width, sensor.height);
     return {std::max(1, int(std::lround(k * sensor.width))),
             std::max(1, int(std::lround(k * sensor.height)))};
 }
@@ -31,26 +34,17 @@ cv::Mat signsOf(const Image& small) {
     return cv::Mat_<schar>(above / 255) - cv::Mat_<schar>(below / 255);
 }
 
-}  // namespace
-
-SceneView sceneViewOf(const Image& pixels, const FrameGeometry& g) {
-    const Size sensor = g.sensorSize(), view = viewOf(sensor);
-    const float k = float(view.width) / float(sensor.width);
-    const float shrink = k / g.scale;  // stored px -> px of the small picture
-    const Size size(std::max(1, int(std::lround(shrink * float(g.stored.width)))),
-                    std::max(1, int(std::lround(shrink * float(g.stored.height)))));
-    Image some = pixels, small;  // some of the pixels of a large picture will do
-    if (pixels.cols > size.width * kSome)
-        cv::resize(pixels, some, size * kSome, 0, 0, cv::INTER_NEAREST);
-    cv::resize(some, small, size, 0, 0, cv::INTER_AREA);
+/// One view of the sensor, from `small`, the frame at the size that the view has it.
+cv::Mat viewFrom(const Image& small, const FrameGeometry& g, const Size& view) {
     const cv::Mat signs = signsOf(small);
     if (g.storedTurn == Orientation::Upright && small.size() == view) return signs;
+    const float k = float(view.width) / float(g.sensorSize().width),
+                shrink = k / g.scale;  // stored px -> px of the small picture
     const auto at = [&](float x, float y) {
         return g.fromSensor(PointF(x + 0.5f, y + 0.5f) / k) * shrink - PointF(0.5f, 0.5f);
     };
     const PointF o = at(0, 0), x = at(1, 0) - o, y = at(0, 1) - o;
-    SceneView out;
-    cv::Mat wide;
+    cv::Mat wide, out;
     signs.convertTo(wide, CV_16S);
     cv::warpAffine(wide, wide, cv::Matx23f(x.x, y.x, o.x, x.y, y.y, o.y), view,
                    cv::INTER_NEAREST | cv::WARP_INVERSE_MAP, cv::BORDER_CONSTANT, cv::Scalar(0));
@@ -58,19 +52,98 @@ SceneView sceneViewOf(const Image& pixels, const FrameGeometry& g) {
     return out;
 }
 
-ImageF Scenes::newsIn(const SceneView& view) const {
-    const Size coarse(view.cols / kCoarse, view.rows / kCoarse);
-    ImageF most = ImageF::zeros(coarse, CV_32F);
-    for (const auto& seen : m_seen) {
-        if (seen.size() != view.size()) continue;
-        ImageF alike;
-        cv::multiply(view, seen, alike, 1, CV_32F);
-        cv::resize(alike, alike, coarse, 0, 0, cv::INTER_AREA);
-        cv::GaussianBlur(alike, alike, {}, kWindow);
-        most = cv::max(most, alike);
+/// `view` and `seen` where they lie on each other with `seen` moved.
+std::pair<cv::Mat, cv::Mat> laid(const cv::Mat& view, const cv::Mat& seen, const Point& by) {
+    const Rect whole({0, 0}, view.size()), both = whole & (whole + by);
+    return {view(both), seen(both - by)};
+}
+
+/// Share of tones that lie the same way, less those that lie the other.
+double likeness(const cv::Mat& view, const cv::Mat& seen, const Point& by) {
+    const auto [a, b] = laid(view, seen, by);
+    double sum = 0;
+    for (int y = 0; y < a.rows; ++y) {
+        const auto *p = a.ptr<schar>(y), *q = b.ptr<schar>(y);
+        int row = 0;
+        for (int x = 0; x < a.cols; ++x) row += p[x] * q[x];
+        sum += row;
     }
-    const ImageF known = (most - kOther) / (kSame - kOther);
-    return 1 - ImageF(cv::min(cv::max(known, 0.0f), 1.0f));
+    return sum / double(a.total());
+}
+
+/// By how many px of the finest view the whole of `seen` is moved in `view`, from coarse to fine;
+/// nothing if it is another scene.
+Point movedBy(const SceneView& view, const SceneView& seen) {
+    Point at;
+    double best = 0;
+    for (size_t i = view.size(); i-- > 0;) {
+        const Point from = at * 2;
+        const int reach = i + 1 == view.size() ? 3 : 1;
+        best = -1;
+        for (int y = -reach; y <= reach; ++y)
+            for (int x = -reach; x <= reach; ++x)
+                if (const double now = likeness(view[i], seen[i], from + Point(x, y)); now > best)
+                    best = now, at = from + Point(x, y);
+    }
+    return best > kMoved ? at : Point();
+}
+
+/// How alike two views are around each place, `seen` moved.
+ImageF alikeAt(const cv::Mat& view, const cv::Mat& seen, const Point& by) {
+    const auto [a, b] = laid(view, seen, by);
+    ImageF both, out;
+    cv::multiply(a, b, both, 1, CV_32F);
+    cv::copyMakeBorder(both, both, std::max(0, by.y), std::max(0, -by.y), std::max(0, by.x),
+                       std::max(0, -by.x), cv::BORDER_REFLECT);
+    cv::resize(both, out, {view.cols / kCoarse, view.rows / kCoarse}, 0, 0, cv::INTER_AREA);
+    cv::GaussianBlur(out, out, {}, kWindow);
+    return out;
+}
+
+}  // namespace
+
+SceneView sceneViewOf(const Image& pixels, const FrameGeometry& g) {
+    SceneView out;
+    Image some = pixels;
+    for (int i = 0; i < kSceneViews; ++i) {
+        const Size view = viewOf(g.sensorSize(), kSceneSide >> i);
+        const float shrink = float(view.width) / float(g.sensorSize().width) / g.scale;
+        const Size size(std::max(1, int(std::lround(shrink * float(g.stored.width)))),
+                        std::max(1, int(std::lround(shrink * float(g.stored.height)))));
+        if (some.cols > size.width * kSome)  // some of the pixels of a large picture will do
+            cv::resize(some, some, size * kSome, 0, 0, cv::INTER_NEAREST);
+        Image small;
+        cv::resize(some, small, size, 0, 0, cv::INTER_AREA);
+        out.push_back(viewFrom(small, g, view));
+        some = small;
+    }
+    return out;
+}
+
+News Scenes::newsIn(const SceneView& view) const {
+    News out;
+    for (const auto& v : view)
+        out.push_back(ImageF::zeros({v.cols / kCoarse, v.rows / kCoarse}, CV_32F));
+    for (const auto& seen : m_seen) {
+        if (seen.front().size() != view.front().size()) continue;
+        const Point moved = movedBy(view, seen);
+        for (size_t i = 0; i < view.size(); ++i) {
+            const Point by(moved.x >> i, moved.y >> i);
+            const bool near = std::max(std::abs(by.x), std::abs(by.y)) <= kFar;
+            out[i] = cv::max(out[i], alikeAt(view[i], seen[i], near ? by : Point()));
+        }
+    }
+    for (auto& most : out) {
+        const ImageF known = (most - kOther) / (kSame - kOther);
+        most = 1 - ImageF(cv::min(cv::max(known, 0.0f), 1.0f));
+    }
+    return out;
+}
+
+const ImageF& newsOf(const News& news, double size, const Size& sensor) {
+    const double across = size * kSceneSide / std::max(sensor.width, sensor.height);
+    const int i = int(std::lround(std::log2(std::max(across, 1.0) / kThing)));
+    return news[size_t(std::clamp(i, 0, int(news.size()) - 1))];
 }
 
 float meanAt(const ImageF& plane, const Rect& box, const Size& sensor) {

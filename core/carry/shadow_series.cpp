@@ -161,11 +161,15 @@ ShadowSeries::ShadowSeries(std::vector<Region> places) {
 
 void ShadowSeries::add(const Image& pixels, const series::Frame& frame) {
     SceneView view = sceneViewOf(pixels, frame.geometry);
-    const ImageF news = m_scenes.newsIn(view);
+    const News news = m_scenes.newsIn(view);
     m_scenes.add(std::move(view));
     forEach(int(m_places.size()), [&](int i) {
         Place& place = m_places[size_t(i)];
-        if (meanAt(news, place.box, frame.geometry.sensorSize()) < kNews) return;
+        const Size sensor = frame.geometry.sensorSize();
+        const Rect& box = place.region.box;
+        const double across = double(place.region.area()) / std::max(box.width, box.height);
+        const ImageF& here = newsOf(news, across, sensor);
+        if (meanAt(here, place.box, sensor) < kNews) return;
         auto d = departureAt(pixels, frame.geometry, place.box, place.cover);
         if (!d.told) return;
         ImageF near = cv::max(spreadNear(d), kLeastNoise);
