@@ -10,7 +10,11 @@ using series::FileState;
 
 GatherWork::GatherWork(DeskDocument& document, Jobs& jobs, QObject* parent)
     : QObject(parent), m_document(document), m_jobs(jobs) {
-    connect(&document, &DeskDocument::opened, this, &GatherWork::look);
+    connect(&document, &DeskDocument::opened, this, [this] {
+        m_amiss.clear();  // another series names its frames alike
+        emit statesChanged();
+        look();
+    });
     connect(&document, &DeskDocument::changed, this, &GatherWork::lookIfOthers);
     connect(qGuiApp, &QGuiApplication::applicationStateChanged, this, [this](auto state) {
         if (state == Qt::ApplicationActive && m_document.isOpen()) look();
@@ -81,6 +85,10 @@ void GatherWork::order(series::Order order) {
 
 void GatherWork::locate(const std::filesystem::path& folder) {
     const auto before = m_document.now();
+    if (framesIn(FileState::Missing).empty()) {
+        emit told(tr("No picture is missing"));
+        return;
+    }
     m_jobs.run(
         tr("Looking for pictures"), this,
         [before, folder](std::stop_token stop, const Progress& progress) {

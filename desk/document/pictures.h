@@ -3,6 +3,7 @@
 #include <list>
 #include <map>
 #include <memory>
+#include <tuple>
 
 #include "core/pixels/pyramid.h"
 #include "core/render/compose.h"
@@ -20,7 +21,7 @@ class Pictures : public QObject {
     /// The frame the pixels below belong to; null while the first one loads.
     [[nodiscard]] series::FramePtr frame() const { return m_frame; }
     /// Whether they are those of `frame`, in this version or another; another series names its
-    /// frames alike.
+    /// frames alike, and a file may be taken as it is now.
     [[nodiscard]] bool areOf(const series::Frame& frame) const {
         return m_frame && keyOf(*m_frame) == keyOf(frame);
     }
@@ -55,8 +56,8 @@ class Pictures : public QObject {
         std::shared_ptr<mend::PatchStore> made;
         std::shared_ptr<render::Composer> composer;  ///< reads `made`
     };
-    using Key = std::pair<std::string, std::filesystem::path>;
-    static Key keyOf(const series::Frame& frame) { return {frame.id, frame.file}; }
+    using Key = std::tuple<std::string, std::filesystem::path, std::string>;
+    static Key keyOf(const series::Frame& frame) { return {frame.id, frame.file, frame.hash}; }
     void follow();
     void load(const series::FramePtr& frame);
     void keep(Key key, Loaded loaded);

@@ -104,11 +104,20 @@ TEST_F(GatheredFiles, ThatChangedAreToldAndTakenAsTheyAre) {
     gq::testkit::write(dir / "a" / "A-1.jpg", gq::testkit::grass(testkit::kFrame), 8);
     window.reset();
     window = windowOn(dir / "a");
-    EXPECT_TRUE(amiss().contains("Changed since then: 1 picture"))
-        << amiss().toStdString();
+    EXPECT_TRUE(amiss().contains("Changed since then: 1 picture")) << amiss().toStdString();
     clickButton(w(), "takeAsTheyAre");
     EXPECT_TRUE(amiss().isEmpty());
     EXPECT_EQ(window->pictures().original().size(), testkit::kFrame);
+}
+
+TEST_F(GatheredFiles, ThatChangeWhileTheyAreOpenAreShownAnew) {
+    const double before = cv::mean(window->pictures().original())[0];
+    gq::testkit::write(dir / "a" / "A-1.jpg", gq::testkit::grass(testkit::kFrame), 8);
+    gq::testkit::write(dir / "b.png", gq::testkit::sky({300, 200}), 8);
+    window->document().addFrames({dir / "b.png"});  // files are looked at again
+    settle(w());
+    clickButton(w(), "takeAsTheyAre");
+    EXPECT_LT(cv::mean(window->pictures().original())[0], 0.8 * before) << "grass, no sky";
 }
 
 TEST_F(GatheredFiles, AreOrderedByTheMenu) {
