@@ -175,13 +175,18 @@ void Consensus::addKnown(const DustChart& known, DustChart& chart) const {
     }
 }
 
+bool Consensus::isOfOneScene() const {
+    return m_frames >= 3 &&
+           cv::countNonZero(m_told > Agreement::kFewest) < kLeastTold * double(m_told.total());
+}
+
 Result<DustChart> Consensus::chart(const DustChart* known) const {
     if (m_frames < 3)
         return fail(Error::Kind::BadSetting, "a chart needs at least three frames of one camera",
                     {}, "Add more frames of the series.");
     DustChart out = m_facts;
     out.told = m_told;
-    if (cv::countNonZero(m_told > Agreement::kFewest) < kLeastTold * double(m_told.total()))
+    if (isOfOneScene())
         return fail(Error::Kind::BadSetting,
                     "these frames show the same scene, whose details cannot be told from dust", {},
                     "Add frames of other scenes from the same camera: three at least.");

@@ -72,6 +72,8 @@ class Consensus {
     /// Both in one. Errors: as `listen`.
     [[nodiscard]] Status add(const Image& pixels, const series::Frame& frame,
                              std::stop_token stop = {});
+    /// True if the frames, three at least, show too little that is not the same.
+    [[nodiscard]] bool isOfOneScene() const;
     /// The chart so far. Spots of a `known` chart need less to be believed. Errors: BadSetting when
     /// fewer than three frames were added, or they show fewer than three scenes.
     [[nodiscard]] Result<DustChart> chart(const DustChart* known = nullptr) const;

@@ -17,6 +17,8 @@ constexpr double kSearching = 0.7;
 /// Share of it, of a sensor's frames, for how the dust that they agree on dims their light.
 constexpr double kShadows = 0.15;
 
+constexpr auto kOneScene =
+    " show one scene, whose details cannot be told from dust: each was searched by itself";
 constexpr auto kAsScanned = ": dust is dark, so it is searched as a negative that is not inverted";
 
 bool guessedDark(const Searched& found) {
@@ -78,6 +80,9 @@ class Searching {
                 (void)consensus.add(of.pixels, of.frame, m_stop);
             });
         auto chart = consensus.chart();  // none where too few could be read
+        if (consensus.isOfOneScene())
+            m_out.notes.push_back(m_out.series.frame(frames.front())->name() + " to " +
+                                  m_out.series.frame(frames.back())->name() + kOneScene);
         const bool ofOne = untold == Untold::OneCamera ||
                            !m_out.series.frame(frames.front())->camera.empty() ||
                            (chart && chart->showsOneSensor());

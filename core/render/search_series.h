@@ -24,7 +24,8 @@ inline constexpr size_t kTogether = 3;
 struct SearchedSeries {
     series::Series series;                 ///< with the findings of the frames that were searched
     std::vector<std::string> searched;     ///< their ids
-    std::vector<std::string> notes;        ///< as `Searched::notes`, each with its frame's name
+    std::vector<std::string> notes;        ///< as `Searched::notes`, and why frames could not tell
+                                           ///< together, each with the frames' names
     std::vector<Error> faults;             ///< why the others were not
     std::vector<carry::DustChart> charts;  ///< of sensors that frames told of, with shadows
 };

@@ -52,6 +52,27 @@ TEST(SearchSeries, PutsAFilmTogetherAndPrintsOfOneSize) {
         << "a folder holds one film";
 }
 
+TEST(SearchSeries, SaysThatABurstCannotTellOfItsSensor) {
+    testkit::Scratch dir;
+    const Image scene = testkit::stones({760, 560});
+    std::vector<std::filesystem::path> files;
+    for (int i = 0; i < 4; ++i) {  // held by hand
+        files.push_back(dir / ("b" + std::to_string(i) + ".png"));
+        testkit::write(files.back(), scene(Rect(40 + 5 * (i % 2), 40 - 4 * (i / 2), 700, 500)), 16);
+    }
+    std::vector<Error> faults;
+    const auto s = series::makeSeries(files, "burst", faults);
+    std::vector<std::string> ids;
+    for (const auto& f : s.frames) ids.push_back(f->id);
+    const auto out = searchSeries(s, ids, Untold::OneCamera);
+    ASSERT_TRUE(out);
+    ASSERT_EQ(out->notes.size(), 1u);
+    EXPECT_TRUE(out->notes[0].starts_with("b0 to b3 show one scene")) << out->notes[0];
+    EXPECT_TRUE(out->charts.empty());
+    for (const auto& f : out->series.frames)
+        for (const auto& e : f->findings) EXPECT_FALSE(e.charted) << e.finding.region.box;
+}
+
 TEST(SearchSeries, TellsTheDustOfAGlassByTheScansThatShowIt) {
     testkit::Scratch dir;
     const testkit::Spot grain{{300, 200}, 4, 0.8f};
