@@ -5,6 +5,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "core/pixels/color.h"
+#include "core/pixels/parallel.h"
 
 namespace gq::carry {
 namespace {
@@ -61,31 +62,24 @@ std::pair<cv::Mat, cv::Mat> laid(const cv::Mat& view, const cv::Mat& seen, const
 /// Share of tones that lie the same way, less those that lie the other.
 double likeness(const cv::Mat& view, const cv::Mat& seen, const Point& by) {
     const auto [a, b] = laid(view, seen, by);
-    double sum = 0;
-    for (int y = 0; y < a.rows; ++y) {
-        const auto *p = a.ptr<schar>(y), *q = b.ptr<schar>(y);
-        int row = 0;
-        for (int x = 0; x < a.cols; ++x) row += p[x] * q[x];
-        sum += row;
-    }
-    return sum / double(a.total());
+    return a.dot(b) / double(a.total());
 }
 
 /// By how many px of the finest view the whole of `seen` is moved in `view`, from coarse to fine;
 /// nothing if it is another scene.
 Point movedBy(const SceneView& view, const SceneView& seen) {
     Point at;
-    double best = 0;
     for (size_t i = view.size(); i-- > 0;) {
         const Point from = at * 2;
         const int reach = i + 1 == view.size() ? 3 : 1;
-        best = -1;
+        double best = -1;
         for (int y = -reach; y <= reach; ++y)
             for (int x = -reach; x <= reach; ++x)
                 if (const double now = likeness(view[i], seen[i], from + Point(x, y)); now > best)
                     best = now, at = from + Point(x, y);
+        if (best < kMoved) return {};
     }
-    return best > kMoved ? at : Point();
+    return at;
 }
 
 /// How alike two views are around each place, `seen` moved.
@@ -121,21 +115,24 @@ SceneView sceneViewOf(const Image& pixels, const FrameGeometry& g) {
 }
 
 News Scenes::newsIn(const SceneView& view) const {
-    News out;
-    for (const auto& v : view)
-        out.push_back(ImageF::zeros({v.cols / kCoarse, v.rows / kCoarse}, CV_32F));
-    for (const auto& seen : m_seen) {
-        if (seen.front().size() != view.front().size()) continue;
+    std::vector<std::vector<ImageF>> alike(m_seen.size());  // by view
+    forEach(int(m_seen.size()), [&](int k) {
+        const SceneView& seen = m_seen[size_t(k)];
+        if (seen.front().size() != view.front().size()) return;
         const Point moved = movedBy(view, seen);
         for (size_t i = 0; i < view.size(); ++i) {
             const Point by(moved.x >> i, moved.y >> i);
             const bool near = std::max(std::abs(by.x), std::abs(by.y)) <= kFar;
-            out[i] = cv::max(out[i], alikeAt(view[i], seen[i], near ? by : Point()));
+            alike[size_t(k)].push_back(alikeAt(view[i], seen[i], near ? by : Point()));
         }
-    }
-    for (auto& most : out) {
+    });
+    News out;
+    for (size_t i = 0; i < view.size(); ++i) {
+        ImageF most = ImageF::zeros({view[i].cols / kCoarse, view[i].rows / kCoarse}, CV_32F);
+        for (const auto& one : alike)
+            if (!one.empty()) most = cv::max(most, one[i]);
         const ImageF known = (most - kOther) / (kSame - kOther);
-        most = 1 - ImageF(cv::min(cv::max(known, 0.0f), 1.0f));
+        out.push_back(1 - ImageF(cv::min(cv::max(known, 0.0f), 1.0f)));
     }
     return out;
 }
