@@ -277,8 +277,7 @@ void Tray::refresh() {
     m_hint->setVisible(!picture || (mend && !brush));
     m_hint->setText(
         m_stage == Stage::Gather ? tr("Double click a frame to look at it; Delete takes it out of "
-                                      "the series. The pennant "
-                                      "marks the reference frame.")
+                                      "the series. The pennant marks the reference frame.")
         : mend                   ? (m_bench.tool() == Tool::Sift ? tr("Drag around specks")
                                                                  : tr("Drag around it, or click its corners"))
         : m_stage == Stage::Carry
