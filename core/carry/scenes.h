@@ -32,7 +32,7 @@ class Scenes {
   public:
     /// Views are compared by how many of their tones lie the same way near each place, so that
     /// dust, which is small, does not make two skies alike; where one as a whole is another moved
-    /// by no more than some times what it tells of, as it lies then.
+    /// by no more than some times what it tells of, as it lies then. Threads: parallel inside.
     [[nodiscard]] News newsIn(const SceneView& view) const;
     /// Keeps a view to compare later ones with.
     void add(SceneView view) { m_seen.push_back(std::move(view)); }

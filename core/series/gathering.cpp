@@ -72,17 +72,22 @@ Series located(const Series& series, const fs::path& folder, const Progress& pro
     return out;
 }
 
+Frame withFileOf(Frame frame, const Frame& other) {
+    frame.file = other.file;
+    frame.companion = other.companion;
+    frame.bytes = other.bytes;
+    frame.hash = other.hash;
+    frame.geometry.orientation = other.geometry.orientation;
+    return frame;
+}
+
 Result<Frame> withFileAsItIs(const Frame& frame) {
     const auto now = makeFrame(frame.file, frame.id);
     if (!now) return tl::unexpected(now.error());
     if (now->geometry.stored != frame.geometry.stored)
         return fail(Error::Kind::Changed, "this picture has another size now", frame.file.string(),
                     "Put the original back, or take the frame out of the series and add it anew.");
-    Frame out = frame;
-    out.bytes = now->bytes;
-    out.hash = now->hash;
-    out.geometry.orientation = now->geometry.orientation;
-    return out;
+    return withFileOf(frame, *now);
 }
 
 }  // namespace gq::series

@@ -25,6 +25,9 @@ enum class Order { Name, Taken };
 [[nodiscard]] Series located(const Series& series, const std::filesystem::path& folder,
                              const Progress& progress, std::stop_token stop);
 
+/// A frame with the file of another: where it is, its content, and how it is turned.
+[[nodiscard]] Frame withFileOf(Frame frame, const Frame& other);
+
 /// The frame with its file as it is now: what was found and mended stays at its place. Errors:
 /// Changed if the picture has another size now; those of `makeFrame`.
 [[nodiscard]] Result<Frame> withFileAsItIs(const Frame& frame);

@@ -6,6 +6,7 @@
 
 #include "core/files/safe_write.h"
 #include "core/series/frame_json.h"
+#include "core/series/frame_masks.h"
 #include "core/series/series_json.h"
 
 namespace gq::series {
@@ -41,6 +42,9 @@ SeriesPtr across(const json& side, const Series& beside, const fs::path& folder)
         if (const auto like = beside.frame(frame->id)) {
             frame->guides = like->guides;
             frame->seen = like->seen;
+        } else if (!loadMasks(*frame,
+                              folder / "masks")) {  // it was taken out, they are still there
+            return nullptr;
         }
         const std::string id = frame->id;
         own[id] = std::make_shared<const Frame>(std::move(*frame));

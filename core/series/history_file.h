@@ -9,7 +9,8 @@ inline constexpr long kKeptSteps = 200;  ///< that can be taken back after reope
 
 /// Writes the steps of a session to `folder`/history, a file a step: what it is called, and the
 /// frames and settings before and after it. Steps from `from` on are written; older than the last
-/// kKeptSteps go. Painted guides are not part of it. Errors: NoPermission, DiskFull.
+/// kKeptSteps go. Painted guides are not part of it;
+/// those of a frame that a step took out come back with it. Errors: NoPermission, DiskFull.
 [[nodiscard]] Status saveHistory(const std::filesystem::path& folder, const History& history,
                                  long from);
 

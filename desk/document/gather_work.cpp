@@ -98,12 +98,9 @@ void GatherWork::locate(const std::filesystem::path& folder) {
             series::Series next = *m_document.now();  // edited meanwhile, perhaps
             int found = 0;
             for (const auto& f : after.frames) {
-                const auto old = before->frame(f->id), now = next.frame(f->id);
-                if (f == old || !now) continue;
-                series::Frame moved = *now;
-                moved.file = f->file;
-                moved.companion = f->companion;
-                next = next.with(std::move(moved));
+                const auto now = next.frame(f->id);
+                if (f == before->frame(f->id) || !now) continue;
+                next = next.with(series::withFileOf(*now, *f));
                 ++found;
             }
             const int missing = int(framesIn(FileState::Missing).size());
@@ -135,13 +132,8 @@ void GatherWork::takeAsTheyAre() {
                     emit m_document.failed(r.error());
                     continue;
                 }
-                const auto now = next.frame(r->id);
-                if (!now) continue;
-                series::Frame f = *now;
-                f.bytes = r->bytes;
-                f.hash = r->hash;
-                f.geometry.orientation = r->geometry.orientation;
-                next = next.with(std::move(f));
+                if (const auto now = next.frame(r->id))
+                    next = next.with(series::withFileOf(*now, *r));
             }
             if (next.frames != m_document.now()->frames)
                 m_document.commit(std::move(next), tr("take files as they are"));

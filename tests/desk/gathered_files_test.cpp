@@ -11,6 +11,7 @@ namespace {
 namespace fs = std::filesystem;
 using testkit::BenchTest;
 using testkit::clickButton;
+using testkit::kFrame;
 using testkit::press;
 using testkit::settle;
 using testkit::windowOn;
@@ -45,6 +46,11 @@ class GatheredFiles : public BenchTest {
 
 TEST_F(GatheredFiles, DeleteOnTheContactSheetTakesAFrameOutAndUndoBringsItBack) {
     const auto taken = frames()[1];
+    series::Frame shielded = *taken;
+    find::Guides guides;
+    guides.shield = Mask(kFrame / series::kGuideScale, CV_8U, cv::Scalar(255));
+    shielded.guides = std::make_shared<const find::Guides>(guides);
+    window->document().commit(window->document().now()->with(shielded), "paint");
     clickFrame(1);
     QTest::keyClick(&sheet(), Qt::Key_Delete);
     settle(w());
@@ -60,6 +66,8 @@ TEST_F(GatheredFiles, DeleteOnTheContactSheetTakesAFrameOutAndUndoBringsItBack) 
     press(w(), Qt::Key_Z, Qt::ControlModifier);
     ASSERT_EQ(frames().size(), 3u);
     EXPECT_EQ(frames()[1]->name(), "A-2");
+    ASSERT_TRUE(frames()[1]->guides) << "what was painted comes back with it";
+    EXPECT_FALSE(frames()[1]->guides->shield.empty());
 }
 
 TEST_F(GatheredFiles, AFrameAddedAnewDoesNotTakeTheNameOfOneThatUndoBringsBack) {
