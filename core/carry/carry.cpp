@@ -23,7 +23,7 @@ using series::Verdict;
 
 /// A mend is likely to harm when what it would be made of fits its ring worse than this share of
 /// what it changes.
-constexpr float kHarm = 0.8f;
+constexpr float kHarm = 0.8f, kHarmKnown = 1.2f;  ///< the latter where a shadow is known to lie
 constexpr double kLearning = 0.4;  ///< share of the time that learning the shadows takes
 
 struct Landing {
@@ -35,6 +35,7 @@ struct Landing {
     Region own;                      ///< of the blemish found; empty if a person outlined it
     bool expected = false;           ///< the series tells of it: it is likely to lie here too
     bool line = false;               ///< it was followed along the film, and lies there
+    bool known = false;              ///< its shadow lies here, but is better healed
 };
 
 /// A line along the film sways from frame to frame: it is looked for.
@@ -86,16 +87,21 @@ void clearEarlier(Frame& frame, const Frame& reference, const CarryPlan& plan,
     std::erase_if(frame.carried, again);
 }
 
-/// With what the series knows of the shadow; no verdict where it cannot be divided out here.
-void unshade(const Image& pixels, const Frame& target, const Shadow& shadow, Landing& l) {
+/// With what the series knows of the shadow; no verdict where it cannot be divided out here. False
+/// if the frame does not tell whether it shows.
+bool unshade(const Image& pixels, const Frame& target, const Shadow& shadow, Landing& l) {
     ShadowFit fit = fitShadow(shadow, pixels, target);
+    if (fit.untold) return false;
     if (!fit.shows) {
         l.verdict = Verdict::NotVisible;
-    } else if (!fit.mend.region.empty()) {
+    } else if (fit.divides()) {
         l.verdict = Verdict::Mended;
         fit.mend.strength = l.mend.strength;
         l.mend = std::move(fit.mend);
+    } else {
+        l.known = true;
     }
+    return true;
 }
 
 /// Of a blemish that a person outlined, which may be dark or light, by the mend's outline; of one
@@ -119,7 +125,7 @@ Verdict judged(const Image& pixels, const Landing& l, const series::Avoided::Lai
     float change = patch->change;
     if (l.expected && !l.own.empty())  // what changes is the blemish; its mend may be much larger
         change *= float(cv::countNonZero(patch->footprint)) / float(l.own.area());
-    const bool harms = patch->misfit > kHarm * change;
+    const bool harms = patch->misfit > (l.known ? kHarmKnown : kHarm) * change;
     if (made && !harms)
         made->keep(mend::patchKey(laid.mend, laid.avoid),
                    std::make_shared<const mend::Patch>(std::move(*patch)));
@@ -231,9 +237,8 @@ Result<Frame> carryTo(const Image& pixels, const Frame& from, const Frame& to,
             return;
         }
         const Shadow* shadow = shadowOf(*l.from, shadows);
-        if (shadow) unshade(pixels, target, *shadow, l);
-        if (!l.verdict && (shadow || !l.line) && !isSeen(pixels, l, reference))
-            l.verdict = Verdict::NotVisible;
+        const bool settled = shadow ? unshade(pixels, target, *shadow, l) : l.line;
+        if (!settled && !isSeen(pixels, l, reference)) l.verdict = Verdict::NotVisible;
     };
     if (!forEach(
             int(landings.size()), [&](int i) { settle(landings[size_t(i)]); }, stop))

@@ -33,7 +33,7 @@ std::optional<ChartedMends::Divided> ChartedMends::of(const series::FindingEntry
         if (const int n = overlap(m_places[i], region); n > most) most = n, best = i;
     if (most == 0 || m_chart->spots[best].shadow.empty()) return {};
     auto fit = fitShadow(m_chart->spots[best].shadow, pixels, m_laid);
-    if (!fit.shows || fit.mend.region.empty()) return {};
+    if (!fit.divides()) return {};
     int left = 0;
     for (size_t i = 0; i < m_places.size(); ++i)
         if (i != best) left += overlap(without(m_places[i], fit.mend.region), region);

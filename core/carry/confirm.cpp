@@ -58,17 +58,16 @@ bool liesIn(const Mask& places, const Region& region) {
 std::optional<find::Finding> shownAt(const Region& here, const ChartSpot& spot, const Image& pixels,
                                      const series::Frame& laid) {
     const ShadowFit fit = spot.shadow.empty() ? ShadowFit{} : fitShadow(spot.shadow, pixels, laid);
-    if (!spot.shadow.empty() && !fit.shows) return {};
+    if (!spot.shadow.empty() && !fit.untold && !fit.shows) return {};
     const float told = -std::log(1 - std::min(spot.depth, 0.95f));
-    const bool divides = !fit.mend.region.empty();
     Visibility v = visibilityOf(pixels, here);
-    if (divides) v = ofDepth(v, told * fit.strength);  // whatever the ground makes of it
-    if (!divides && !shows(v)) return {};
+    if (fit.shows) v = ofDepth(v, told * fit.strength);  // whatever the ground makes of it
+    if (!fit.shows && !shows(v)) return {};
     find::Finding f;
     f.region = here;
     f.kind = find::Kind::Shadow;
     f.confidence =
-        divides || shows(ofDepth(v, std::min(v.depth, kMost * told))) ? kAdded : kDoubted;
+        fit.shows || shows(ofDepth(v, std::min(v.depth, kMost * told))) ? kAdded : kDoubted;
     f.measures.contrast = v.depth;
     f.measures.noise = v.busy;
     f.measures.peak = v.significance;

@@ -24,6 +24,10 @@ constexpr float kChange = 128;     ///< of 65535; half a code of 8 bits
 constexpr std::array<float, 3> kSofter{1, 2, 3.5f};
 constexpr double kSofterTold = 3;
 constexpr float kDarkest = 0.88f;  ///< held back; under it too little of the picture is left
+constexpr float kDeep = -0.03f;    ///< log share; where it is deeper, what is left is judged
+constexpr double kLeft = 2;        ///< of the surroundings' spread; what is left is none of theirs
+constexpr double kSeen = 0.012;    ///< log light; less that is left is hardly seen
+constexpr double kBusy = 0.6;      ///< spread over a shadow's mean; such surroundings know nothing
 
 }  // namespace
 
@@ -77,6 +81,23 @@ double drawnTogether(const Strength& tones, const Slopes::Match& slopes) {
     return std::clamp(sum / weights, 0.3, 1.6);
 }
 
+/// True if what dividing a shadow out leaves stands out from surroundings calm enough to tell.
+bool leavesMarks(const Departure& seen, const ImageF& logShare) {
+    const ImageF spread = spreadNear(seen);
+    double left = 0, around = 0, depth = 0;
+    int n = 0;
+    for (size_t p = 0; p < logShare.total(); ++p) {
+        const float k = logShare.ptr<float>()[p];
+        if (k > kDeep || seen.trust.ptr<float>()[p] < 0.99f) continue;
+        const float l = seen.logs.ptr<float>()[p] - k;
+        left += double(l * l);
+        around += double(spread.ptr<float>()[p]);
+        depth -= double(k);
+        ++n;
+    }
+    return std::sqrt(left * n) > std::max(kLeft * around, kSeen * n) && around < kBusy * depth;
+}
+
 /// True if dividing it out changes the picture by what can be seen, at every fourth pixel.
 bool changes(const Image& pixels, const ImageF& logShare, Point at) {
     const int channels = pixels.channels();
@@ -111,6 +132,7 @@ ShadowFit fitShadow(const Shadow& shadow, const Image& pixels, const series::Fra
     if (deepest < kLeastShare) return out;
     const Mask cover = known < std::log(1 - kLeastShare);
     const auto seen = departureAt(pixels, frame.geometry, shadow.box, cover);
+    out.untold = !seen.told;
     Strength tones;
     Slopes::Match slopes;
     if (seen.told) {
@@ -127,8 +149,6 @@ ShadowFit fitShadow(const Shadow& shadow, const Image& pixels, const series::Fra
         if (seen.noise < kCalm * std::abs(float(least))) tones = strengthIn(seen, known);
     }
     out.strength = float(drawnTogether(tones, slopes));
-    out.shows = deepest > kDarkest;
-    if (out.shows) return out;
     const double odd = (slopes.strength - 1) / double(kDepthDoubt);
     const bool seenByItself = slopes.told > kTold + odd * odd / 2,
                likely = slopes.evidence + presenceAt(shadow.witnesses, frame.taken) > 0;
@@ -143,9 +163,11 @@ ShadowFit fitShadow(const Shadow& shadow, const Image& pixels, const series::Fra
     ImageF logShare;
     cv::warpAffine(ImageF(sharpened(known) * double(out.strength)), logShare, map, box.size(),
                    cv::INTER_LINEAR, cv::BORDER_CONSTANT, cv::Scalar(0));
+    out.shows = out.shows && changes(pixels, logShare, box.tl());
+    if (deepest > kDarkest) return out;
+    out.clean = out.untold || !leavesMarks(seen, known * double(out.strength));
     out.mend.region = regionOf(Mask(logShare < -kLeastShare), box.tl());
     if (out.mend.region.empty()) return out;
-    out.shows = out.shows && changes(pixels, logShare, box.tl());
     const Rect& tight = out.mend.region.box;
     auto shade = std::make_shared<mend::KnownShade>();
     shade->box = tight;

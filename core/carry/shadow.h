@@ -36,10 +36,17 @@ inline constexpr float kLearntBlur = 0.8f;  ///< px, sigma: of frames' tones, an
 
 /// What a frame says of a known shadow.
 struct ShadowFit {
-    mend::Mend mend;     ///< Unshade with the frame's own depth; its region is empty if unfit
-    bool shows = false;  ///< it is likelier to be there than not, by the frame's slopes and what
-                         ///< other frames tell, and dims what can be seen
-    float strength = 1;  ///< what is divided out: as seen, drawn towards 1 by the doubt
+    mend::Mend mend;      ///< Unshade with the frame's own depth; its region is empty where nothing
+                          ///< shines through
+    bool clean = true;    ///< what dividing it out leaves does not stand out from its surroundings;
+                          ///< if it does, they are calm, and know better what lies there
+    bool untold = false;  ///< the frame is black or blown out there, and does not tell
+    bool shows = false;   ///< it is likelier to be there than not, by the frame's slopes and what
+                          ///< other frames tell, and dims what can be seen
+    float strength = 1;   ///< what is divided out: as seen, drawn towards 1 by the doubt
+
+    /// True if it shows and is best divided out.
+    [[nodiscard]] bool divides() const { return shows && clean && !mend.region.empty(); }
 };
 
 /// Fits a known shadow to a frame: its opening by the frame's f-number, its softness and depth by

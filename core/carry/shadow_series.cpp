@@ -71,6 +71,7 @@ class Fit {
             soften.emplace_back(sigmaAt(spread / m_shrink, m_smallest, g.aperture));
             pull += soften.back()(g.weight);
         }
+        ImageF before = held.clone();  // the step before, whose course is kept on (Nesterov, 1983)
         for (int i = 0; i < steps; ++i) {
             ImageF push(held.size(), CV_32F, cv::Scalar(0));
             for (size_t k = 0; k < m_groups.size(); ++k) {
@@ -84,10 +85,15 @@ class Fit {
                 push += soften[k](error);
             }
             const auto *a = push.ptr<float>(), *b = pull.ptr<float>(), *t = m_taper.ptr<float>();
-            auto* h = held.ptr<float>();
+            auto *h = held.ptr<float>(), *last = before.ptr<float>();
+            const float keep = i + 1 < steps ? float(i) / float(i + 3) : 0;
 #pragma omp simd
-            for (int p = 0; p < count; ++p)
-                h[p] = std::min(std::max(h[p] + a[p] / (b[p] + 1e-6f), 0.0f), kMostHeld) * t[p];
+            for (int p = 0; p < count; ++p) {
+                const float now =
+                    std::min(std::max(h[p] + a[p] / (b[p] + 1e-6f), 0.0f), kMostHeld) * t[p];
+                h[p] = now + keep * (now - last[p]);
+                last[p] = now;
+            }
         }
     }
 
