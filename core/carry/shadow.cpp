@@ -138,10 +138,11 @@ ShadowFit fitShadow(const Shadow& shadow, const Image& pixels, const series::Fra
     if (seen.told) {
         const Slopes view(seen, cover);
         slopes = view.match(known);
+        const bool softens = shadow.aperture == 0 && shadow.spread > 0;
         for (const float more : kSofter) {
             const ImageF softer = logShareAt(shadow, frame.aperture, more);
             const auto match = view.match(softer);
-            if (match.told < slopes.told + kSofterTold) continue;
+            if (match.told <= slopes.told + (softens ? 0 : kSofterTold)) continue;
             slopes = match;
             known = softer;
         }

@@ -14,7 +14,8 @@ struct Shadow {
     ImageF doubt;         ///< spread of the frames about `held` over the root of their number: what
                           ///< scatter leaves open, not what all frames share
     double aperture = 0;  ///< f-number of that opening; 0 = not told
-    float spread = 0;     ///< px; at f/N the shadow is softened by a Gaussian of sigma spread / N
+    float spread = 0;     ///< px; at f/N the shadow is softened by a Gaussian of sigma spread / N,
+                          ///< whether or not the frames tell their openings
     int frames = 0;       ///< frames that told of it
     std::vector<Witness> witnesses;  ///< whether it lay there when they were taken
 

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
+#include "core/carry/openings.h"
 #include "core/carry/sheet.h"
 #include "core/carry/slopes.h"
 #include "core/carry/softening.h"
@@ -19,8 +20,10 @@ constexpr int kFewest = 3, kRing = 12;
 constexpr float kNews = 0.5f;  ///< of a place; a frame with less of it shows a known scene
 constexpr std::array<float, 7> kSpreads{0, 12, 22, 34, 50, 72, 100};  ///< px times f-number
 constexpr int kTrySteps = 8, kSteps = 40, kLastSteps = 10;
-constexpr int kLarge = 80;      ///< px; larger places are fitted at half their size first
-constexpr float kHuber = 1.5f;  ///< spreads beyond which a frame's say is limited
+constexpr int kRounds = 3;        ///< of telling the frames' openings
+constexpr double kBetter = 1.02;  ///< times the log likelihood before; less is not worth it
+constexpr int kLarge = 80;        ///< px; larger places are fitted at half their size first
+constexpr float kHuber = 1.5f;    ///< spreads beyond which a frame's say is limited
 
 const Size kAnywhere(1 << 30, 1 << 30);  ///< places may lie near the sensor's edge
 
@@ -166,6 +169,8 @@ ShadowSeries::ShadowSeries(std::vector<Region> places) {
 }
 
 void ShadowSeries::add(const Image& pixels, const series::Frame& frame) {
+    const size_t number = m_frames++;
+    m_told = m_told || frame.aperture > 0;
     SceneView view = sceneViewOf(pixels, frame.geometry);
     const News news = m_scenes.newsIn(view);
     m_scenes.add(std::move(view));
@@ -179,8 +184,8 @@ void ShadowSeries::add(const Image& pixels, const series::Frame& frame) {
         auto d = departureAt(pixels, frame.geometry, place.box, place.cover);
         if (!d.told) return;
         ImageF near = cv::max(spreadNear(d), kLeastNoise);
-        Sighting s{d.logs,         d.trust,    near, std::hypot(d.noise, kLeastNoise),
-                   frame.aperture, frame.taken};
+        Sighting s{d.logs,         d.trust,     near,  std::hypot(d.noise, kLeastNoise),
+                   frame.aperture, frame.taken, number};
         if (place.seen.size() < kMostSightings) {
             place.seen.push_back(std::move(s));
             return;
@@ -330,12 +335,53 @@ Shadow ShadowSeries::solve(const Place& place) const {
     return out;
 }
 
-Result<std::vector<Shadow>> ShadowSeries::solved(std::stop_token stop) const {
+Result<std::vector<Shadow>> ShadowSeries::solveAll(std::stop_token stop) const {
     std::vector<Shadow> out(m_places.size());
     if (!forEach(
             int(m_places.size()), [&](int i) { out[size_t(i)] = solve(m_places[size_t(i)]); },
             stop))
         return cancelled();
+    return out;
+}
+
+ShadowSeries::Openings ShadowSeries::openingsBy(const std::vector<Shadow>& shadows) const {
+    std::vector<std::vector<OpeningsTold>> told(m_places.size());  // by place and sighting
+    forEach(int(m_places.size()), [&](int i) {
+        const Shadow& shadow = shadows[size_t(i)];
+        if (shadow.empty()) return;
+        const OpeningTries tries(shadow);
+        for (const auto& s : m_places[size_t(i)].seen)
+            told[size_t(i)].push_back(tries.told(s.logs, s.trust));
+    });
+    std::vector<OpeningsTold> sums(m_frames, OpeningsTold{});
+    for (size_t i = 0; i < told.size(); ++i)
+        for (size_t k = 0; k < told[i].size(); ++k)
+            for (size_t n = 0; n < kOpenings.size(); ++n)
+                sums[m_places[i].seen[k].frame][n] += told[i][k][n];
+    Openings out;
+    for (const auto& by : sums) {
+        const auto best = std::max_element(by.begin(), by.end());
+        out.apertures.push_back(kOpenings[size_t(best - by.begin())]);
+        out.told += *best;
+    }
+    return out;
+}
+
+Result<std::vector<Shadow>> ShadowSeries::solved(std::stop_token stop) {
+    auto out = solveAll(stop);
+    if (m_told || !out) return out;
+    auto openings = openingsBy(*out);
+    for (int round = 0; round < kRounds; ++round) {
+        for (auto& place : m_places)
+            for (auto& s : place.seen) s.aperture = openings.apertures[s.frame];
+        auto better = solveAll(stop);
+        if (!better) return better;
+        auto then = openingsBy(*better);
+        if (then.told < kBetter * openings.told) break;
+        out = std::move(better);
+        openings = std::move(then);
+    }
+    for (auto& shadow : *out) shadow.aperture = 0;
     return out;
 }
 

@@ -107,6 +107,26 @@ TEST(Shadows, BringBackTheTruePictureAtEveryOpening) {
     }
 }
 
+TEST(Shadows, AreLearntAndDividedOutWhereNoFrameTellsItsOpening) {
+    ShadowSeries series({place()});
+    for (std::uint32_t i = 1; i <= 9; ++i)
+        series.add(dimmed(testkit::sky(kSize, i), lightAt(openingOf(i))), frameAt(0));
+    const Shadow shadow = series.solved()->front();
+    EXPECT_EQ(shadow.aperture, 0);
+    EXPECT_GT(shadow.spread, 0) << "their softness tells them apart";
+    const Point middle = kGrain - shadow.box.tl();
+    EXPECT_NEAR(shadow.held.at<float>(middle), 1 - lightAt(16).at<float>(kGrain), 0.02f)
+        << "as the sharpest of them show it";
+    for (const std::uint32_t seed : {20u, 21u, 22u}) {
+        const Image truth = testkit::sky(kSize, seed),
+                    worn = dimmed(truth, lightAt(openingOf(seed)));
+        const auto fit = fitShadow(shadow, worn, frameAt(0));
+        EXPECT_GT(testkit::psnr(mended(worn, frameAt(0), fit.mend), truth, dust()),
+                  testkit::psnr(worn, truth, dust()) + 12)
+            << "f/" << openingOf(seed);
+    }
+}
+
 TEST(Shadows, AreDividedOutAsDeepAsTheFrameShowsThem) {
     const Shadow shadow = learnt();
     const auto frame = frameAt(11);
