@@ -46,7 +46,8 @@ using Shadows = std::map<series::Id, Shadow>;
 /// or light as that, and clearly where no other frame tells of it (`charted`); one outlined by hand
 /// may be either. A long scratch along the film is looked for within its sway (`lineIn`), unless
 /// the source is to be the same. A mend whose shadow is known divides it out (Unshade) as deep as
-/// this frame shows it, or heals where nothing shines through. In frames of the reference's own
+/// this frame shows it, or heals where nothing shines through, the ground is blown out, or what
+/// dividing leaves would stand out from it. In frames of the reference's own
 /// bracket or focus stack all of them are mended, each at the same place from the same source,
 /// since what is put together later must be corrected alike. The frame returned has them added;
 /// `target` is not touched. Running it twice adds nothing twice. The patches made for the verdicts

@@ -344,15 +344,19 @@ Result<std::vector<Shadow>> ShadowSeries::solveAll(std::stop_token stop) const {
     return out;
 }
 
-ShadowSeries::Openings ShadowSeries::openingsBy(const std::vector<Shadow>& shadows) const {
+ShadowSeries::Openings ShadowSeries::openingsBy(const std::vector<Shadow>& shadows,
+                                                std::stop_token stop) const {
     std::vector<std::vector<OpeningsTold>> told(m_places.size());  // by place and sighting
-    forEach(int(m_places.size()), [&](int i) {
-        const Shadow& shadow = shadows[size_t(i)];
-        if (shadow.empty()) return;
-        const OpeningTries tries(shadow);
-        for (const auto& s : m_places[size_t(i)].seen)
-            told[size_t(i)].push_back(tries.told(s.logs, s.trust));
-    });
+    forEach(
+        int(m_places.size()),
+        [&](int i) {
+            const Shadow& shadow = shadows[size_t(i)];
+            if (shadow.empty()) return;
+            const OpeningTries tries(shadow);
+            for (const auto& s : m_places[size_t(i)].seen)
+                told[size_t(i)].push_back(tries.told(s.logs, s.trust));
+        },
+        stop);
     std::vector<OpeningsTold> sums(m_frames, OpeningsTold{});
     for (size_t i = 0; i < told.size(); ++i)
         for (size_t k = 0; k < told[i].size(); ++k)
@@ -370,13 +374,13 @@ ShadowSeries::Openings ShadowSeries::openingsBy(const std::vector<Shadow>& shado
 Result<std::vector<Shadow>> ShadowSeries::solved(std::stop_token stop) {
     auto out = solveAll(stop);
     if (m_told || !out) return out;
-    auto openings = openingsBy(*out);
+    auto openings = openingsBy(*out, stop);
     for (int round = 0; round < kRounds; ++round) {
         for (auto& place : m_places)
             for (auto& s : place.seen) s.aperture = openings.apertures[s.frame];
         auto better = solveAll(stop);
         if (!better) return better;
-        auto then = openingsBy(*better);
+        auto then = openingsBy(*better, stop);
         if (then.told < kBetter * openings.told) break;
         out = std::move(better);
         openings = std::move(then);

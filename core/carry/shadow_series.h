@@ -39,7 +39,7 @@ class ShadowSeries {
         float noise = 1;     ///< spread of the surroundings about the sheet
         double aperture = 0;
         std::string taken;
-        size_t frame = 0;  ///< the how manieth that was added
+        size_t frame = 0;  ///< its number among those added, from 0
     };
     struct Place {
         Region region;
@@ -56,7 +56,8 @@ class ShadowSeries {
         double told = 0;                ///< log likelihood of all shadows at them
     };
     /// How soft each frame shows the shadows known so far.
-    [[nodiscard]] Openings openingsBy(const std::vector<Shadow>& shadows) const;
+    [[nodiscard]] Openings openingsBy(const std::vector<Shadow>& shadows,
+                                      std::stop_token stop) const;
 
     std::vector<Place> m_places;
     Scenes m_scenes;
