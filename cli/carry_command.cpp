@@ -107,6 +107,7 @@ Result<std::string> carryOne(const Job& job, const series::Frame& target, const 
                           {target.id},
                           o.sameSource ? carry::SourceRule::Same : carry::SourceRule::Fresh,
                           carry::Existing::Replace};
+    plan.mayHeal = o.format != "dng";
     series::Id next = job.next;
     series::Frame frame = target;
     mend::PatchStore made;

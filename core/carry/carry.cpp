@@ -89,8 +89,10 @@ void clearEarlier(Frame& frame, const Frame& reference, const CarryPlan& plan,
 
 /// With what the series knows of the shadow; no verdict where it cannot be divided out here. False
 /// if the frame does not tell whether it shows.
-bool unshade(const Image& pixels, const Frame& target, const Shadow& shadow, Landing& l) {
+bool unshade(const Image& pixels, const Frame& target, const Shadow& shadow, bool mayHeal,
+             Landing& l) {
     ShadowFit fit = fitShadow(shadow, pixels, target);
+    fit.clean = fit.clean || !mayHeal;
     if (fit.untold) return false;
     if (!fit.shows) {
         l.verdict = Verdict::NotVisible;
@@ -237,7 +239,7 @@ Result<Frame> carryTo(const Image& pixels, const Frame& from, const Frame& to,
             return;
         }
         const Shadow* shadow = shadowOf(*l.from, shadows);
-        const bool settled = shadow ? unshade(pixels, target, *shadow, l) : l.line;
+        const bool settled = shadow ? unshade(pixels, target, *shadow, plan.mayHeal, l) : l.line;
         if (!settled && !isSeen(pixels, l, reference)) l.verdict = Verdict::NotVisible;
     };
     if (!forEach(

@@ -29,6 +29,7 @@ struct CarryPlan {
     SourceRule source = SourceRule::Fresh;
     Existing existing = Existing::Replace;
     bool unshade = true;  ///< divide out the shadows that the series tells of, instead of healing
+    bool mayHeal = true;  ///< where dividing leaves marks; false for raw samples, which cannot be
 };
 
 /// What the series tells of the shadows that mends of the reference correct, by mend.

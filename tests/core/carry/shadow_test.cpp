@@ -290,13 +290,14 @@ TEST(Shadows, AreHealedWhereNothingShinesThrough) {
 }
 
 /// What the grain's shadow becomes in a frame of its sensor.
-series::Frame carriedTo(const Image& worn) {
+series::Frame carriedTo(const Image& worn, bool mayHeal = true) {
     series::Frame reference = frameAt(16), target = frameAt(16);
     reference.id = "a";
     target.id = "b";
     reference.mends.push_back({7, {grown(place(), 6, kSize)}, 0, false});
     series::Id next = 100;
-    return *carryTo(worn, reference, target, {.reference = "a", .targets = {"b"}}, 0.5f, next,
+    return *carryTo(worn, reference, target,
+                    {.reference = "a", .targets = {"b"}, .mayHeal = mayHeal}, 0.5f, next,
                     {{7, learnt()}});
 }
 
@@ -322,6 +323,8 @@ TEST(Shadows, AreHealedWhereDividingThemOutWouldLeaveMarksOnCalmGround) {
     const auto out = carriedTo(worn);
     ASSERT_EQ(out.mends.size(), 1u);
     EXPECT_EQ(out.mends.front().mend.method, mend::Method::Heal);
+    EXPECT_EQ(carriedTo(worn, false).mends.front().mend.method, mend::Method::Unshade)
+        << "raw samples cannot be healed";
     const Mask there = held > 0.02f;
     EXPECT_GT(testkit::psnr(*render::composed(worn, out, 0.5f), truth, there),
               testkit::psnr(mended(worn, frameAt(16), fit.mend), truth, there) + 3);
