@@ -26,7 +26,7 @@ constexpr double kSofterTold = 3;
 constexpr float kDarkest = 0.88f;  ///< held back; under it too little of the picture is left
 constexpr float kDeep = -0.03f;    ///< log share; where it is deeper, what is left is judged
 constexpr double kLeft = 2;        ///< of the surroundings' spread; what is left is none of theirs
-constexpr double kSeen = 0.012;    ///< log light; less that is left is hardly seen
+constexpr double kSeen = 0.02;     ///< log light; less that is left is hardly seen
 constexpr double kBusy = 0.6;      ///< spread over a shadow's mean; such surroundings know nothing
 
 }  // namespace
