@@ -142,6 +142,31 @@ Result<std::string> carryOne(const Job& job, const series::Frame& target, const 
     return fmt::format("{} mended, {} not visible, {} need a look", count[0], count[1], count[2]);
 }
 
+Orientation turnOf(int degrees) {
+    if (degrees == 90) return Orientation::Turn90;
+    if (degrees == 180) return Orientation::Turn180;
+    return degrees == 270 ? Orientation::Turn270 : Orientation::Upright;
+}
+
+/// The frames as parts of the reference's sensor; one that does not fit is left out. A corner is
+/// for those of another size.
+void cut(std::vector<series::FramePtr>& frames, const series::Frame& reference,
+         const CarryOptions& o, std::vector<Error>& faults) {
+    if (o.corner.empty() && o.turned == 0) return;
+    carry::Cut cut{reference.geometry.sensorSize(), turnOf(o.turned), {}};
+    if (!o.corner.empty()) cut.corner = {o.corner[0], o.corner[1]};
+    std::erase_if(frames, [&](series::FramePtr& f) {
+        if (f->id == reference.id) return false;
+        if (!o.corner.empty() && f->geometry.stored == cut.sensor) return false;
+        auto part = carry::asCut(*f, cut);
+        if (part)
+            f = std::make_shared<const series::Frame>(std::move(*part));
+        else
+            faults.push_back(part.error());
+        return !part;
+    });
+}
+
 Result<Job> jobFromSeries(const CarryOptions& o, const Common& common, std::vector<Error>& faults) {
     auto s = seriesAt(o.from, faults);
     if (!s) return tl::unexpected(s.error());
@@ -157,6 +182,7 @@ Result<Job> jobFromSeries(const CarryOptions& o, const Common& common, std::vect
     auto reference = mended(*s, *found, plan, job.next, stepReport(common, "search"));
     if (!reference) return tl::unexpected(reference.error());
     job.reference = std::move(reference->from);
+    cut(s->frames, job.reference, o, faults);
     const bool alike = std::any_of(s->frames.begin(), s->frames.end(), [&](const auto& f) {
         return f->id != job.reference.id && series::correctedAlike(job.reference, *f);
     });
@@ -205,6 +231,7 @@ Result<Job> jobFromChart(const CarryOptions& o, const Common& common, std::vecto
     const auto files = files::pictureFiles(std::vector<fs::path>(o.files.begin(), o.files.end()));
     job.targets = series::makeSeries(files, "", faults).frames;
     auto chart = carry::loadChart(o.chart);
+    if (chart) cut(job.targets, carry::asReference(*chart), o, faults);
     if (chart && o.compare && !job.targets.empty())
         chart = compared(std::move(*chart), o, job.targets, common);
     if (!chart) return tl::unexpected(chart.error());
@@ -214,35 +241,10 @@ Result<Job> jobFromChart(const CarryOptions& o, const Common& common, std::vecto
     return job;
 }
 
-Orientation turnOf(int degrees) {
-    if (degrees == 90) return Orientation::Turn90;
-    if (degrees == 180) return Orientation::Turn180;
-    return degrees == 270 ? Orientation::Turn270 : Orientation::Upright;
-}
-
-/// The targets as parts of the reference's sensor; one that does not fit is left out. A corner is
-/// for those of another size.
-void cutTargets(Job& job, const CarryOptions& o, std::vector<Error>& faults) {
-    if (o.corner.empty() && o.turned == 0) return;
-    carry::Cut cut{job.reference.geometry.sensorSize(), turnOf(o.turned), {}};
-    if (!o.corner.empty()) cut.corner = {o.corner[0], o.corner[1]};
-    std::erase_if(job.targets, [&](series::FramePtr& f) {
-        if (f->id == job.reference.id) return false;
-        if (!o.corner.empty() && f->geometry.stored == cut.sensor) return false;
-        auto part = carry::asCut(*f, cut);
-        if (part)
-            f = std::make_shared<const series::Frame>(std::move(*part));
-        else
-            faults.push_back(part.error());
-        return !part;
-    });
-}
-
 void run(const CarryOptions& o, Common& common) {
     setThreads(common.threads);
     std::vector<Error> faults;
     auto job = o.chart.empty() ? jobFromSeries(o, common, faults) : jobFromChart(o, common, faults);
-    if (job) cutTargets(*job, o, faults);
     for (const auto& f : faults) complain(common, f);
     if (!job) return complain(common, job.error());
     if (auto ok = makeFolder(o.out); !ok) return complain(common, ok.error());
@@ -275,7 +277,8 @@ void addCarry(CLI::App& app, Common& common) {
     c->add_flag("--heal", o.heal, "heal sensor shadows, instead of dividing them out");
     c->add_option("--corner", o.corner,
                   "LEFT TOP: frames of another size were cut out of the sensor's picture there, px")
-        ->expected(2);
+        ->expected(2)
+        ->allow_extra_args(false);
     c->add_option(
          "--turned", o.turned,
          "frames were turned for good by so many degrees, clockwise; --corner counts on the "

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
+#include <optional>
 
 #include "core/pixels/parallel.h"
 #include "core/pixels/quantile.h"
@@ -23,6 +24,7 @@ constexpr float kSeen = 1.5f;                    ///< noise units in which a fra
 constexpr double kLeastDepth = 0.005;            ///< log light held back
 constexpr int kApart = 29;                       ///< px between the offsets of frames
 constexpr float kAsSure = 0.9f, kAsLong = 0.3f;  ///< of a flat place that moved frames show too
+constexpr float kNone = 1e-6f;                   ///< weight of what no frame reaches
 constexpr float kTail = 0.85f;                   ///< scores beyond fall off exponentially
 constexpr double kFew = 4;                       ///< of them tell too little of how steeply
 
@@ -86,10 +88,11 @@ void Agreement::Sums::add(const ImageF& z, const ImageF& noise, const ImageF& ne
 
 std::vector<Agreement::Place> Agreement::Sums::places() const {
     ImageF agreement, spread;
-    cv::sqrt(weight, agreement);
+    const ImageF weights = cv::max(weight, kNone);
+    cv::sqrt(weights, agreement);
     cv::GaussianBlur(ImageF(held / agreement), agreement, {5, 5}, 0.8);
-    const ImageF mean = held / weight;
-    cv::sqrt(cv::max(ImageF(squares / weight - mean.mul(mean)), 1e-9f), spread);
+    const ImageF mean = held / weights;
+    cv::sqrt(cv::max(ImageF(squares / weights - mean.mul(mean)), 1e-9f), spread);
     std::vector<Place> out;
     for (auto& piece : pieces(Mask(agreement > kEdge))) {
         double peak = 0;
@@ -122,22 +125,26 @@ Agreement::Weighed Agreement::weighed(const Region& region) const {
     constexpr double kTurn = 2.39996;  // golden angle, which spreads places evenly
     const Rect whole({0, 0}, m_asSeen.held.size());
     if (region.empty() || (region.box & whole) != region.box) return {};
-    const auto at = [&](const Rect& box) {
+    const auto at = [&](const Rect& box) -> std::optional<float> {
         const double weight = cv::mean(m_asSeen.weight(box), region.mask)[0];
-        return float(cv::mean(m_asSeen.held(box), region.mask)[0] / std::max(weight, 1e-9));
+        if (weight <= double(kNone)) return std::nullopt;
+        return float(cv::mean(m_asSeen.held(box), region.mask)[0] / weight);
     };
+    const auto here = at(region.box);
+    if (!here) return {};
     const double size = std::hypot(region.box.width, region.box.height) + 6;
     std::vector<float> around;
     for (int i = 0; i < kPlaces; ++i) {
         const double far = size * (1.2 + 3.0 * i / kPlaces);
         const Rect box = region.box + Point(int(std::lround(far * std::cos(kTurn * i))),
                                             int(std::lround(far * std::sin(kTurn * i))));
-        if ((box & whole) == box) around.push_back(at(box));
+        if ((box & whole) != box) continue;
+        if (const auto there = at(box)) around.push_back(*there);
     }
     if (around.size() < kEnough) return {};
     const float usual = medianOf(around);
     for (auto& v : around) v = std::abs(v - usual);
-    return {at(region.box) - usual, std::max(1.4826f * medianOf(around), 1e-4f)};
+    return {*here - usual, std::max(1.4826f * medianOf(around), 1e-4f)};
 }
 
 std::vector<Agreement::Place> Agreement::places(double falsePlaces) const {

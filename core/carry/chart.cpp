@@ -35,6 +35,18 @@ Image onSensor(const Image& pixels, const series::Frame& first, const series::Fr
     return out;
 }
 
+/// A plane of the sensor, zero where the frame does not reach.
+ImageF within(const Rect& reach, const Size& sensor, const ImageF& plane) {
+    const double kx = double(plane.cols) / sensor.width, ky = double(plane.rows) / sensor.height;
+    const auto scaled = [&](const Point& p) {
+        return Point(int(std::lround(p.x * kx)), int(std::lround(p.y * ky)));
+    };
+    const Rect in = Rect(scaled(reach.tl()), scaled(reach.br()));
+    ImageF out = ImageF::zeros(plane.size(), CV_32F);
+    plane(in).copyTo(out(in));
+    return out;
+}
+
 std::vector<find::LevelPlan> levelsOf(const series::Frame& first) {
     return find::levelsOf(find::Origin::Sensor, first.geometry.sensorSize());
 }
@@ -106,19 +118,24 @@ void Consensus::add(const Say& say) {
         m_first.mends.clear();
         m_levels.resize(say.held.size());
     }
-    const News all = m_scenes.newsIn(say.scene);
+    News all = m_scenes.newsIn(say.scene);
     m_scenes.add(say.scene);
+    const FrameGeometry& g = say.frame.geometry;
+    const Size sensor = g.sensorSize();
+    const Rect whole({0, 0}, sensor), reach = g.boxToSensor(Rect({0, 0}, g.stored)) & whole;
+    if (reach != whole)
+        for (auto& news : all) news = within(reach, sensor, news);
     if (m_told.empty()) m_told = ImageF::zeros(all.front().size(), CV_32F);
     m_told += all.front();
     const auto plans = levelsOf(m_first);
     for (size_t i = 0; i < m_levels.size(); ++i) {
         const auto& [light, noise] = say.held[i];
-        const ImageF& news =
-            newsOf(all, kSide * double(1 << plans[i].level), m_first.geometry.sensorSize());
+        const ImageF& news = newsOf(all, kSide * double(1 << plans[i].level), sensor);
         double least = 0;
         cv::minMaxLoc(news, &least);
         ImageF here;
         if (least < 1) cv::resize(news, here, light.size(), 0, 0, cv::INTER_LINEAR);
+        if (reach != whole) here = within(reach, sensor, here);
         m_levels[i].add(light, noise, here);
     }
     if (m_broad.size() < kBroadViews && cv::mean(all.back())[0] > kMostlyNew)

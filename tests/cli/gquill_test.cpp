@@ -324,19 +324,20 @@ TEST_F(Series, CutAndTurnedPicturesAreCarriedToWhereTheyWereCut) {
         return turned(m(part).clone(), Orientation::Turn90);
     };
     testkit::write(dir / "cut" / "c.png", stored(worn), 16);
-    const std::string carry = "carry --chart " + at("chart.json") + " " + at("cut") + " -o ";
-    EXPECT_NE(gquill(carry + at("no")).exit, 0) << "nobody told where it lies";
+    const std::string carry = "carry --chart " + at("chart.json") + " -o ";
+    EXPECT_NE(gquill(carry + at("no") + " " + at("cut")).exit, 0) << "nobody told where it lies";
     const std::string turned = " --turned 90 --corner " +
                                std::to_string(kSize.height - part.br().y) + " " +
-                               std::to_string(part.x);
+                               std::to_string(part.x) + " " + at("cut");
     const Ran done = gquill(carry + at("yes") + turned);
     ASSERT_EQ(done.exit, 0) << done.out;
     const auto out = files::readPicture(dir / "yes" / "c.png");
     ASSERT_TRUE(out);
     const Mask dust = stored(testkit::maskOf(kSpots, kSize, 1.0f));
+    EXPECT_EQ(gquill(carry + at("beside") + " --compare" + turned).exit, 0);
     EXPECT_GT(testkit::psnr(out->picture.pixels, stored(clean), dust),
               testkit::psnr(stored(worn), stored(clean), dust) + 6);
-    const Ran beyond = gquill(carry + at("no") + " --corner 401 0");
+    const Ran beyond = gquill(carry + at("no") + " --corner 401 0 " + at("cut"));
     EXPECT_NE(beyond.exit, 0);
     EXPECT_NE(beyond.out.find("reach beyond"), std::string::npos) << beyond.out;
 }

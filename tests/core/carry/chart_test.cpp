@@ -81,6 +81,29 @@ TEST(Consensus, KeepsKnownSpotsThatItsFramesCannotTellOfButNotWhatIsGone) {
     for (size_t i = 1; i < kSpots.size(); ++i) EXPECT_TRUE(charts(match->now, kSpots[i])) << i;
 }
 
+TEST(Consensus, CutFramesTellOnlyOfWhatTheyReach) {
+    const auto known = chartOf(10);
+    ASSERT_TRUE(known);
+    const Rect part(0, 0, kSize.width / 2, kSize.height);
+    Consensus c;
+    series::Frame sensor = testkit::frameOf("sensor", kSize);
+    for (std::uint32_t i = 21; i <= 26; ++i) {
+        const auto cut =
+            asCut(testkit::frameOf("f", part.size()), Cut{kSize, Orientation::Upright, part.tl()});
+        ASSERT_TRUE(cut);
+        c.add(
+            *Consensus::listen(testkit::dusty(testkit::sky(kSize, i), kSpots)(part), sensor, *cut));
+    }
+    const auto now = c.chart(&*known);
+    ASSERT_TRUE(now);
+    const auto match = matched(*known, *now);
+    ASSERT_TRUE(match);
+    EXPECT_EQ(match->gone + match->moved, 0) << words(*match);
+    EXPECT_GT(match->still, 0) << words(*match);
+    EXPECT_GT(match->untold, 0) << words(*match);
+    for (const auto& spot : kSpots) EXPECT_TRUE(charts(match->now, spot)) << spot.at.x;
+}
+
 TEST(Consensus, BelievesAKnownSpotThatNoneOfItsFramesShowsClearly) {
     const Spot faint{{300, 150}, 9, 0.018f};
     Consensus c;
