@@ -125,6 +125,7 @@ Result<std::string> clean(const fs::path& file, const Known& known, const CleanO
     if (!frame.searched) {
         auto found = render::search(*loaded, frame, plan);
         if (!found) return tl::unexpected(found.error());
+        render::takeScratches(*found);
         frame = series::withFindings(frame, std::move(found->findings), next);
     }
     Image& pixels = loaded->picture.pixels;

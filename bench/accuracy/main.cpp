@@ -91,6 +91,7 @@ Result<std::vector<find::Finding>> searched(const sim::Worn& worn, const Origin&
     auto out = render::search(scan, {}, {.origin = origin.origin});
     if (!out) return tl::unexpected(out.error());
     for (const auto& note : out->notes) fmt::print("  {}\n", note);
+    render::takeScratches(*out);
     return std::move(out->findings);
 }
 

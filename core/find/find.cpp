@@ -7,6 +7,7 @@
 #include "core/find/bared_paper.h"
 #include "core/find/bridge.h"
 #include "core/find/confidence.h"
+#include "core/find/corners.h"
 #include "core/find/crumbs.h"
 #include "core/find/folds.h"
 #include "core/find/hazes.h"
@@ -149,6 +150,7 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
         for (auto& f : judged((*surveyed)[i], sure[i], plan, ease, picture.size()))
             all.push_back(std::move(f));
     if (plan.origin == Origin::Print) nameLosses(all, scales, stop);
+    if (isFilm(plan.origin)) leaveOutCorners(all, picture.pixels);
     leaveOutFollowed(others.rest, all, picture.size());
     takeUpCrumbs(others.flakes, all);
     addOthers(std::move(others), plan, guides.infrared, ease, all);

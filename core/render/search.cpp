@@ -1,6 +1,9 @@
 #include "core/render/search.h"
 
+#include <algorithm>
 #include <cmath>
+#include <functional>
+#include <iterator>
 #include <optional>
 
 #include "core/film/film_base.h"
@@ -13,6 +16,11 @@ namespace {
 /// Dark dust must speak for itself twice as clearly as light, since most negatives that come
 /// uninverted tell so by their base.
 constexpr double kClearer = 2, kAtLeast = 2;
+// Of a scratch that has not dust's polarity:
+constexpr float kSure = 0.5f;
+constexpr float kLong = 150;       ///< px; so long a fibre is one too, if it is straight
+constexpr double kStraight = 0.9;  ///< from end to end, of its length
+constexpr double kUnder = 0.3;     ///< of it that lies under another finding
 
 /// What tells of dust: specks and fibres, of which the surest count most.
 double dustIn(const std::vector<find::Finding>& findings) {
@@ -66,21 +74,26 @@ Result<Searched> search(const files::LoadedPicture& loaded, const series::Frame&
             out.notes.push_back("Infrared not used: " + infrared.useless);
     }
     const auto dust = dustOf(pixels, infrared, frame, plan);
-    const auto searched = [&](find::Polarity polarity, const Progress& part) {
-        find::FindPlan its = plan;
-        if (its.polarities.empty() && find::isFilm(plan.origin)) its.polarities = {polarity};
-        return find::find(loaded.picture, its, guides, part, stop);
+    find::FindPlan its = plan;
+    const bool other = find::isFilm(plan.origin) && plan.polarities.empty();
+    const auto searched = [&](find::Polarity polarity, double from, double to) {
+        if (other) its.polarities = {polarity};
+        return find::find(loaded.picture, its, guides, partOf(progress, from, to), stop);
     };
     out.guessed = !dust;
     out.dust = dust.value_or(find::Polarity::Light);
-    auto found = searched(out.dust, partOf(progress, 0, dust ? 1 : 0.5));
+    auto found = searched(out.dust, 0, other ? 0.5 : 1);
     if (!found) return tl::unexpected(found.error());
     out.findings = std::move(*found);
-    if (dust) return out;
-    auto dark = searched(find::Polarity::Dark, partOf(progress, 0.5, 1));
-    if (!dark) return tl::unexpected(dark.error());
-    out.otherwise = std::move(*dark);
-    if (isDark(dustIn(out.otherwise), dustIn(out.findings))) turn(out);
+    if (!other) return out;
+    if (dust) {
+        std::erase_if(its.kinds, [](find::Kind k) { return !find::isLine(k); });
+        guides.infrared = {};  // shows dust, which is of the one polarity
+    }
+    auto otherwise = searched(opposite(out.dust), 0.5, 1);
+    if (!otherwise) return tl::unexpected(otherwise.error());
+    out.otherwise = std::move(*otherwise);
+    if (!dust && isDark(dustIn(out.otherwise), dustIn(out.findings))) turn(out);
     return out;
 }
 
@@ -97,6 +110,26 @@ void agreeOnDust(const std::vector<Searched*>& film) {
         told.value_or(isDark(dark, light) ? find::Polarity::Dark : find::Polarity::Light);
     for (auto* f : film)
         if (f->guessed && f->dust != dust) turn(*f);
+}
+
+void takeScratches(Searched& frame) {
+    const auto mayBe = [](const find::Finding& f) {
+        if (f.kind == find::Kind::Scratch) return true;
+        const auto& box = f.region.box;
+        return f.kind == find::Kind::Fibre && f.measures.length > kLong &&
+               std::hypot(box.width, box.height) > kStraight * double(f.measures.length);
+    };
+    const auto taken = [&](const find::Finding& f) {
+        const auto lies = [&](const find::Finding& own) {
+            return own.confidence >= f.confidence &&
+                   overlap(own.region, f.region) > kUnder * f.region.area();
+        };
+        return f.confidence >= kSure && mayBe(f) && std::ranges::none_of(frame.findings, lies);
+    };
+    const auto from = std::ranges::stable_partition(frame.otherwise, std::not_fn(taken)).begin();
+    frame.findings.insert(frame.findings.end(), std::make_move_iterator(from),
+                          std::make_move_iterator(frame.otherwise.end()));
+    frame.otherwise.erase(from, frame.otherwise.end());
 }
 
 }  // namespace gq::render

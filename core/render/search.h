@@ -14,7 +14,8 @@ struct Searched {
     std::vector<find::Finding> findings;
     std::vector<std::string> notes;  ///< e.g. why the infrared plane was not used
     /// A negative may have been inverted before it came here, and not every one tells. Such a frame
-    /// is searched for light dust and for dark; this is what the less likely of the two gave.
+    /// is searched for light dust and for dark; this is what the less likely of the two gave. Of
+    /// other film, scratches of the polarity that dust does not have: those that took emulsion off.
     std::vector<find::Finding> otherwise;
     bool guessed = false;  ///< the two were told apart by what was found alone
     find::Polarity dust = find::Polarity::Dark;  ///< of `findings`, unless both were asked for
@@ -30,5 +31,9 @@ struct Searched {
 /// Makes frames of one film agree on whether their dust is dark or light: the first that tells
 /// speaks for those that do not, else what was found on all of them together.
 void agreeOnDust(const std::vector<Searched*>& film);
+
+/// Adds the sure scratches of the other polarity to what was found, once it is known which dust
+/// has. One that lies mostly under a surer finding stays out.
+void takeScratches(Searched& frame);
 
 }  // namespace gq::render

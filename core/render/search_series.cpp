@@ -6,7 +6,6 @@
 #include "core/carry/confirm.h"
 #include "core/carry/glass_dust.h"
 #include "core/carry/roll_lines.h"
-#include "core/find/long_scratches.h"
 #include "core/render/export.h"
 
 namespace gq::render {
@@ -101,17 +100,12 @@ class Searching {
 
     /// The frames agree on what dust is like, and show the lines of their roll.
     void film(const std::vector<std::string>& frames) {
-        const bool asked = !m_out.series.plan.polarities.empty();
         std::map<std::string, Searched> found;
         carry::Doubtful doubtful;
         const double end = m_done + double(frames.size());
         for (const auto& id : frames)
-            search(id, kSearching, [&](const Opened& of, Searched& its) {
-                if (!asked && !its.guessed)
-                    its.otherwise = find::longScratches(of.pixels, m_out.series.plan.origin,
-                                                        opposite(its.dust), find::kListed, m_stop);
-                found[id] = std::move(its);
-            });
+            search(id, kSearching,
+                   [&](const Opened&, Searched& its) { found[id] = std::move(its); });
         std::vector<Searched*> all;
         for (auto& [id, its] : found) all.push_back(&its);
         agreeOnDust(all);
@@ -164,6 +158,7 @@ class Searching {
 
     void keep(const std::string& id, Searched& found) {
         const auto frame = m_out.series.frame(id);
+        takeScratches(found);
         for (const auto& note : found.notes) m_out.notes.push_back(frame->name() + ": " + note);
         m_out.searched.push_back(id);
         m_out.series = m_out.series.with(

@@ -2,6 +2,8 @@
 
 #include <gtest/gtest.h>
 
+#include <opencv2/imgproc.hpp>
+
 #include "tests/testkit/pictures.h"
 #include "tests/testkit/scratch.h"
 
@@ -175,6 +177,31 @@ TEST(SearchSeries, AFrameOfAFilmThatTellsSpeaksForTheOthers) {
     agreeOnDust({&light, &tells});
     EXPECT_EQ(light.dust, find::Polarity::Light);
     EXPECT_EQ(light.findings.size(), 3u);
+}
+
+TEST(SearchSeries, AScratchThroughTheEmulsionIsFoundBesideDarkDust) {
+    testkit::Scratch dir;
+    Image slide = testkit::dusty(testkit::sky({900, 600}, 3) * 0.6, kDust);
+    const Point from(610, 60), to(640, 420);
+    cv::line(slide, from, to, cv::Scalar::all(60000), 2, cv::LINE_AA);
+    cv::circle(slide, {750, 300}, 4, cv::Scalar::all(60000), -1, cv::LINE_AA);  // no dust is light
+    testkit::write(dir / "slide.tif", slide, 16);
+    auto s = negatives({dir / "slide.tif"});
+    s.plan.origin = find::Origin::Positive;
+    const auto out = searchSeries(s, {"f0001"}, Untold::IfShown);
+    ASSERT_TRUE(out);
+    int dark = 0, light = 0;
+    for (const auto& e : out->series.frames.front()->findings) {
+        if (e.finding.confidence < 0.5f) continue;
+        if (e.finding.polarity == find::Polarity::Dark) {
+            ++dark;
+            continue;
+        }
+        ++light;
+        EXPECT_GT(e.finding.region.box.height, 300) << e.finding.region.box;
+    }
+    EXPECT_EQ(light, 1);
+    EXPECT_GE(dark, int(kDust.size()) - 1);
 }
 
 TEST(SearchSeries, ARollsLinesAreFoundWhicheverWayTheyDifferFromDust) {
