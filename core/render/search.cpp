@@ -18,6 +18,7 @@ namespace {
 constexpr double kClearer = 2, kAtLeast = 2;
 // Of a scratch that has not dust's polarity:
 constexpr float kSure = 0.5f;
+constexpr float kDoubt = 1.4f;     ///< log odds taken off: gaps between boards are such lines too
 constexpr float kLong = 150;       ///< px; so long a fibre is one too, if it is straight
 constexpr double kStraight = 0.9;  ///< from end to end, of its length
 constexpr double kUnder = 0.3;     ///< of it that lies under another finding
@@ -88,6 +89,7 @@ Result<Searched> search(const files::LoadedPicture& loaded, const series::Frame&
     if (!other) return out;
     if (dust) {
         std::erase_if(its.kinds, [](find::Kind k) { return !find::isLine(k); });
+        if (its.kinds.empty()) return out;
         guides.infrared = {};  // shows dust, which is of the one polarity
     }
     auto otherwise = searched(opposite(out.dust), 0.5, 1);
@@ -127,6 +129,8 @@ void takeScratches(Searched& frame) {
         return f.confidence >= kSure && mayBe(f) && std::ranges::none_of(frame.findings, lies);
     };
     const auto from = std::ranges::stable_partition(frame.otherwise, std::not_fn(taken)).begin();
+    for (auto f = from; f != frame.otherwise.end(); ++f)
+        f->confidence = find::probability(find::logOdds(f->confidence) - kDoubt);
     frame.findings.insert(frame.findings.end(), std::make_move_iterator(from),
                           std::make_move_iterator(frame.otherwise.end()));
     frame.otherwise.erase(from, frame.otherwise.end());

@@ -33,7 +33,8 @@ struct Searched {
 void agreeOnDust(const std::vector<Searched*>& film);
 
 /// Adds the sure scratches of the other polarity to what was found, once it is known which dust
-/// has. One that lies mostly under a surer finding stays out.
+/// has; less sure than they were, since pictures have more such lines. One that lies under a surer
+/// finding stays out.
 void takeScratches(Searched& frame);
 
 }  // namespace gq::render

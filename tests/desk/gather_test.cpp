@@ -97,7 +97,9 @@ TEST_F(Negatives, AreSearchedOnTheScansOwnValues) {
     clickButton(*window, "invertAll");
     press(*window, Qt::Key_F, Qt::ControlModifier);
     EXPECT_GE(frame()->findings.size(), 2u);
-    for (const auto& f : frame()->findings) EXPECT_EQ(f.finding.polarity, find::Polarity::Dark);
+    for (const auto& f : frame()->findings)
+        EXPECT_TRUE(f.finding.polarity == find::Polarity::Dark || f.finding.confidence < 0.5f)
+            << "gaps between boards are no scratches";
 }
 
 TEST(Gather, SuggestsTheSmoothFrameAndTakesTheSuggestion) {
