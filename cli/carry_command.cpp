@@ -150,8 +150,8 @@ Orientation turnOf(int degrees) {
 
 /// The frames as parts of the reference's sensor; one that does not fit is left out. A corner is
 /// for those of another size.
-void cut(std::vector<series::FramePtr>& frames, const series::Frame& reference,
-         const CarryOptions& o, std::vector<Error>& faults) {
+void takeAsCut(std::vector<series::FramePtr>& frames, const series::Frame& reference,
+               const CarryOptions& o, std::vector<Error>& faults) {
     if (o.corner.empty() && o.turned == 0) return;
     carry::Cut cut{reference.geometry.sensorSize(), turnOf(o.turned), {}};
     if (!o.corner.empty()) cut.corner = {o.corner[0], o.corner[1]};
@@ -182,7 +182,7 @@ Result<Job> jobFromSeries(const CarryOptions& o, const Common& common, std::vect
     auto reference = mended(*s, *found, plan, job.next, stepReport(common, "search"));
     if (!reference) return tl::unexpected(reference.error());
     job.reference = std::move(reference->from);
-    cut(s->frames, job.reference, o, faults);
+    takeAsCut(s->frames, job.reference, o, faults);
     const bool alike = std::any_of(s->frames.begin(), s->frames.end(), [&](const auto& f) {
         return f->id != job.reference.id && series::correctedAlike(job.reference, *f);
     });
@@ -231,7 +231,7 @@ Result<Job> jobFromChart(const CarryOptions& o, const Common& common, std::vecto
     const auto files = files::pictureFiles(std::vector<fs::path>(o.files.begin(), o.files.end()));
     job.targets = series::makeSeries(files, "", faults).frames;
     auto chart = carry::loadChart(o.chart);
-    if (chart) cut(job.targets, carry::asReference(*chart), o, faults);
+    if (chart) takeAsCut(job.targets, carry::asReference(*chart), o, faults);
     if (chart && o.compare && !job.targets.empty())
         chart = compared(std::move(*chart), o, job.targets, common);
     if (!chart) return tl::unexpected(chart.error());

@@ -15,7 +15,7 @@ struct Searched {
     std::vector<std::string> notes;  ///< e.g. why the infrared plane was not used
     /// A negative may have been inverted before it came here, and not every one tells. Such a frame
     /// is searched for light dust and for dark; this is what the less likely of the two gave. Of
-    /// other film, scratches of the polarity that dust does not have: those that took emulsion off.
+    /// other film, lines of the polarity that dust does not have: scratches that took emulsion off.
     std::vector<find::Finding> otherwise;
     bool guessed = false;  ///< the two were told apart by what was found alone
     find::Polarity dust = find::Polarity::Dark;  ///< of `findings`, unless both were asked for

@@ -179,6 +179,29 @@ TEST(SearchSeries, AFrameOfAFilmThatTellsSpeaksForTheOthers) {
     EXPECT_EQ(light.findings.size(), 3u);
 }
 
+TEST(SearchSeries, OfTheOtherPolarityOnlyClearScratchesAreTakenAndDoubtedMore) {
+    const auto line = [](int x, find::Kind kind, float confidence) {
+        find::Finding f;
+        f.kind = kind;
+        f.confidence = confidence;
+        f.region = regionOf(Mask(200, 3, CV_8U, cv::Scalar(255)), {x, 0});
+        f.measures.length = 200;
+        return f;
+    };
+    using enum find::Kind;
+    Searched film;
+    film.findings = {line(100, Scratch, 0.99f)};
+    film.otherwise = {line(50, Scratch, 0.9f), line(100, Scratch, 0.9f), line(150, Scratch, 0.4f),
+                      line(200, Speck, 0.9f), line(250, Fibre, 0.9f)};
+    takeScratches(film);
+    ASSERT_EQ(film.findings.size(), 3u) << "the scratch, and the fibre as straight as one";
+    EXPECT_EQ(film.findings[1].region.box.x, 50);
+    EXPECT_EQ(film.findings[2].region.box.x, 250);
+    EXPECT_LT(film.findings[1].confidence, 0.9f);
+    EXPECT_GT(film.findings[1].confidence, 0.5f);
+    EXPECT_EQ(film.otherwise.size(), 3u);
+}
+
 TEST(SearchSeries, AScratchThroughTheEmulsionIsFoundBesideDarkDust) {
     testkit::Scratch dir;
     Image slide = testkit::dusty(testkit::sky({900, 600}, 3) * 0.6, kDust);
