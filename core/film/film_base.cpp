@@ -21,6 +21,7 @@ constexpr double kOutshining = 0.005;
 constexpr double kThinnest = 0.997;  ///< part of the scan that is denser than what stands for base
 constexpr float kMuchDenser = 0.22f;
 constexpr float kHolder = 2.1f;                ///< density that film seldom has over a whole row
+constexpr int kEdge = 3;                       ///< px that a holder's edge takes
 constexpr double kExposed = 0.3, kHeld = 0.7;  ///< parts of a row
 
 /// The scan small, as log10 of linear light.
@@ -97,19 +98,41 @@ std::vector<float> valuesOf(const Coarse& scan, const Mask& among, int channel) 
     return out;
 }
 
-float rimOf(const Mask& bare) {
+/// A holder's edge is soft, and no place beside one is even.
+float rimOf(const Mask& even) {
+    Mask bare;
+    cv::dilate(even, bare, Mask::ones(2 * kEdge + 1, 2 * kEdge + 1, CV_8U));
     const Rect inner(1, 1, bare.cols - 2, bare.rows - 2);
     const int outline = int(bare.total()) - inner.area();
     return float(cv::countNonZero(bare) - cv::countNonZero(bare(inner))) / float(outline);
 }
 
-/// From `first` on by `step`, the first of `count` lines that holds some of the picture, as the
-/// next two do: where holder and bare film meet, one alone looks like it.
-template <class HoldsPicture>
-int firstLine(int first, int step, int count, HoldsPicture holds) {
+/// From `first` on by `step`, the first of `count` lines that are `wanted`, as the next two are:
+/// where holder and bare film meet, one alone looks like it.
+template <class Wanted>
+int firstLine(int first, int step, int count, Wanted wanted) {
     for (int i = first; count > 0; i += step, --count)
-        if (holds(i) && holds(i + step) && holds(i + 2 * step)) return i;
+        if (wanted(i) && wanted(i + step) && wanted(i + 2 * step)) return i;
     return first;
+}
+
+/// What lies between the first wanted lines from each side.
+template <class Wanted>
+Rect between(const Size& size, Wanted wanted) {
+    const int w = size.width, h = size.height;
+    const auto row = [&](int y) { return wanted(Rect(0, y, w, 1)); };
+    const auto column = [&](int x) { return wanted(Rect(x, 0, 1, h)); };
+    const int top = firstLine(0, 1, h / 3, row), bottom = firstLine(h - 1, -1, h / 3, row),
+              left = firstLine(0, 1, w / 3, column), right = firstLine(w - 1, -1, w / 3, column);
+    return {Point(left, top), Point(right + 1, bottom + 1)};
+}
+
+/// The scan without the holder and the open light beside the film.
+Rect filmIn(const Coarse& scan, float tone) {
+    const Mask beside = (scan.mean < tone - kHolder) | scan.open;
+    return between(beside.size(), [&](const Rect& line) {
+        return cv::countNonZero(beside(line)) < kHeld * line.area();
+    });
 }
 
 }  // namespace
@@ -135,7 +158,7 @@ std::optional<FilmBase> findBase(const Image& pixels) {
     const Mask known = ~scan.open;
     const Mask bare =
         out.bare ? Mask((cv::abs(scan.mean - *tone) < kSameTone) & even & known) : known;
-    if (out.bare) out.rim = rimOf(bare);
+    if (out.bare) out.rim = rimOf(bare(filmIn(scan, *tone)));
     bool dense = false;
     for (int c = 0; c < channels; ++c) {
         const float base = quantile(valuesOf(scan, bare, c), out.bare ? 0.5 : kThinnest);
@@ -153,19 +176,15 @@ Rect exposedPart(const Image& pixels, const std::array<float, 3>& base) {
     for (int c = 0; c < pixels.channels(); ++c)
         tone += std::log10(base[size_t(c)]) / float(pixels.channels());
     const Mask exposed = scan.mean < tone - 2 * kSameTone, held = scan.mean < tone - kHolder;
-    const int w = exposed.cols, h = exposed.rows;
-    const auto holds = [&](const Rect& line) {
+    const Rect part = between(exposed.size(), [&](const Rect& line) {
         return cv::countNonZero(exposed(line)) > kExposed * line.area() &&
                cv::countNonZero(held(line)) < kHeld * line.area();
-    };
-    const auto row = [&](int y) { return holds(Rect(0, y, w, 1)); };
-    const auto column = [&](int x) { return holds(Rect(x, 0, 1, h)); };
-    const int top = firstLine(0, 1, h / 3, row), bottom = firstLine(h - 1, -1, h / 3, row),
-              left = firstLine(0, 1, w / 3, column), right = firstLine(w - 1, -1, w / 3, column);
-    const double across = double(pixels.cols) / w, down = double(pixels.rows) / h;
+    });
+    const double across = double(pixels.cols) / exposed.cols,
+                 down = double(pixels.rows) / exposed.rows;
     const int margin = std::max(2, std::min(pixels.cols, pixels.rows) / 50);
-    const Rect found(int(left * across), int(top * down), int((right + 1 - left) * across),
-                     int((bottom + 1 - top) * down));
+    const Rect found(int(part.x * across), int(part.y * down), int(part.width * across),
+                     int(part.height * down));
     return grown(found, -margin, pixels.size());
 }
 

@@ -10,7 +10,7 @@ namespace gq::film {
 struct FilmBase {
     std::array<float, 3> light{1, 1, 1};  ///< linear, 0..1; red, green, blue
     bool bare = false;  ///< read from bare film; otherwise from the thinnest places of the picture
-    float rim = 0;      ///< 0..1 of the scan's outline that is bare film
+    float rim = 0;      ///< 0..1 of the film's outline, within any holder, that is bare
 
     /// Whether this looks like a negative as scanned: bare film all around it, or bare film of a
     /// masked (orange) stock along half of its outline.

@@ -26,6 +26,7 @@ constexpr double kPrintSide = 460;  ///< mm, a flatbed of A3
 constexpr double kExportPixels = 350 * kPerMm;
 constexpr double kColour = 3;  ///< of 255, mean difference of channels
 constexpr int kSide = 512;
+constexpr size_t kLooked = 3;  ///< frames of a series that do not tell of film
 /// Red to blue light of a masked base; a warm slide reaches 2, colour negatives 3.6.
 constexpr float kMasked = 2.7f;
 
@@ -45,6 +46,14 @@ Source sourceOf(const Frame& frame) {
     return pixels >= least && side <= kPrintSide ? Source::Print : Source::Untold;
 }
 
+std::optional<film::FilmBase> maskedBase(const Image8& small) {
+    Image scan;
+    small.convertTo(scan, CV_16U, 257);
+    const auto base = film::findBase(scan);
+    return base && base->light[0] > kMasked * base->light[2] ? base : std::nullopt;
+}
+
+/// A frame that is known to be film.
 bool isNegative(const Frame& frame) {
     const auto small = files::readThumbnail(frame.file, kSide);
     if (!small) return true;
@@ -52,11 +61,20 @@ bool isNegative(const Frame& frame) {
     cv::split(*small, channels.data());
     cv::Mat apart;
     cv::absdiff(channels[0], channels[2], apart);
-    if (cv::mean(apart)[0] < kColour) return true;
-    Image scan;
-    small->convertTo(scan, CV_16U, 257);
-    const auto base = film::findBase(scan);
-    return base && base->light[0] > kMasked * base->light[2];
+    return cv::mean(apart)[0] < kColour || maskedBase(*small);
+}
+
+/// Whether bare orange film lies around the pictures of most of some frames.
+bool showMaskedFilm(const std::vector<FramePtr>& frames) {
+    const size_t looked = std::min(frames.size(), kLooked);
+    size_t masked = 0;
+    for (size_t i = 0; i < looked; ++i) {
+        const auto small = files::readThumbnail(frames[i * frames.size() / looked]->file, kSide);
+        if (!small) continue;
+        const auto base = maskedBase(*small);
+        masked += base && base->tellsNegative() ? 1 : 0;
+    }
+    return 2 * masked > looked;
 }
 
 }  // namespace
@@ -66,7 +84,11 @@ std::optional<Origin> toldOrigin(const std::vector<FramePtr>& frames) {
     for (const auto& f : frames) ++count[size_t(sourceOf(*f))];
     const auto most = std::max_element(count.begin(), count.end());
     const auto source = Source(most - count.begin());
-    if (frames.empty() || source == Source::Untold) return std::nullopt;
+    if (frames.empty()) return std::nullopt;
+    // Film is photographed by cameras too.
+    if ((source == Source::Untold || source == Source::Camera) && showMaskedFilm(frames))
+        return Origin::Negative;
+    if (source == Source::Untold) return std::nullopt;
     if (source == Source::Camera) return Origin::Sensor;
     if (source == Source::Print) return Origin::Print;
     const auto film = std::ranges::find_if(

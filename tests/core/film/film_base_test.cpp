@@ -57,8 +57,11 @@ TEST(FilmBase, OfTwoLongEdgesTellsAMaskedNegative) {
 
 TEST(FilmBase, IsFoundInAHolderAndBesideOpenLight) {
     const Image scan = scanOf(Stock::Colour, kRim);
-    expectMasked(findBase(framed(scan, 20, 20, 0.001f)));
-    expectMasked(findBase(framed(scan, 20, 0, 0.98f)));
+    for (const Image& held : {framed(scan, 20, 20, 0.001f), framed(scan, 20, 0, 0.98f)}) {
+        const auto base = findBase(held);
+        expectMasked(base);
+        EXPECT_TRUE(base->tellsNegative());
+    }
 }
 
 TEST(FilmBase, IsReadFromTheThinnestPlacesWhereNoneIsBare) {

@@ -55,5 +55,26 @@ TEST(ToldOrigin, OfFilmIsToldByItsBase) {
     EXPECT_EQ(film("slide.tif", slide), Origin::Positive);
 }
 
+TEST(ToldOrigin, OfNegativesIsToldByOrangeFilmAroundThem) {
+    testkit::Scratch dir;
+    const Size size(600, 400);
+    const auto frame = [&](const std::string& name, sim::Stock stock, int rim, double aperture) {
+        const auto file = dir / name;
+        testkit::write(
+            file, sim::scanned(sim::exposed(sim::renderInstrument(size, 4), stock, 1), stock, rim),
+            16);
+        return scan(file.string(), size, 0, aperture);
+    };
+    const auto untold = frame("untold.tif", sim::Stock::Colour, 24, 0),
+               photographed = frame("photographed.tif", sim::Stock::Colour, 24, 8),
+               cut = frame("cut.tif", sim::Stock::Colour, 0, 0),
+               silver = frame("silver.tif", sim::Stock::Silver, 24, 8);
+    EXPECT_EQ(toldOrigin({untold}), Origin::Negative);
+    EXPECT_EQ(toldOrigin({photographed}), Origin::Negative);
+    EXPECT_EQ(toldOrigin({untold, cut, untold}), Origin::Negative);
+    EXPECT_EQ(toldOrigin({cut, cut, untold}), std::nullopt);
+    EXPECT_EQ(toldOrigin({silver}), Origin::Sensor) << "a photograph with a white frame";
+}
+
 }  // namespace
 }  // namespace gq::series
