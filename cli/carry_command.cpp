@@ -107,6 +107,7 @@ Result<std::string> carryOne(const Job& job, const series::Frame& target, const 
                           {target.id},
                           o.sameSource ? carry::SourceRule::Same : carry::SourceRule::Fresh,
                           carry::Existing::Replace};
+    plan.unshade = !o.heal;
     plan.mayHeal = o.format != "dng";
     series::Id next = job.next;
     series::Frame frame = target;
@@ -116,7 +117,7 @@ Result<std::string> carryOne(const Job& job, const series::Frame& target, const 
                                    next, job.shadows, {}, &made);
         if (!done) return tl::unexpected(done.error());
         frame = std::move(*done);
-    } else if (job.foundNow) {
+    } else if (job.foundNow && !o.heal) {
         frame = carry::unshaded(target, loaded->picture.pixels, job.shadows);
     }
     const fs::path to = targetsOf(frame, o).front();
@@ -193,8 +194,8 @@ Result<Job> jobFromSeries(const CarryOptions& o, const Common& common, std::vect
     }
     *s = s->with(plan.origin == find::Origin::Print ? reference->own : job.reference);
     job.targets = s->frames;
-    if (o.sameSource || o.heal || plan.origin != find::Origin::Sensor) return job;
-    if (job.foundNow) {  // what it hides but the series shows
+    if (o.sameSource || plan.origin != find::Origin::Sensor) return job;
+    if (job.foundNow && !o.heal) {  // what it hides but the series shows
         const auto chart =
             carry::chartOf(job.reference, job.targets, render::chartPixels(job.reference),
                            stepReport(common, "chart"));
@@ -236,7 +237,7 @@ Result<Job> jobFromChart(const CarryOptions& o, const Common& common, std::vecto
         chart = compared(std::move(*chart), o, job.targets, common);
     if (!chart) return tl::unexpected(chart.error());
     job.reference = carry::asReference(*chart);
-    if (!o.heal && !o.sameSource) job.shadows = carry::shadowsOf(*chart);
+    if (!o.sameSource) job.shadows = carry::shadowsOf(*chart);
     job.next = job.reference.mends.size() + 1;
     return job;
 }

@@ -87,21 +87,21 @@ void clearEarlier(Frame& frame, const Frame& reference, const CarryPlan& plan,
     std::erase_if(frame.carried, again);
 }
 
-/// With what the series knows of the shadow; no verdict where it cannot be divided out here. False
-/// if the frame does not tell whether it shows.
-bool unshade(const Image& pixels, const Frame& target, const Shadow& shadow, bool mayHeal,
+/// With what the series knows of the shadow; no verdict where it is to be healed, or cannot be
+/// divided out here. False if the frame does not tell whether it shows.
+bool unshade(const Image& pixels, const Frame& target, const Shadow& shadow, const CarryPlan& plan,
              Landing& l) {
     ShadowFit fit = fitShadow(shadow, pixels, target);
-    fit.clean = fit.clean || !mayHeal;
+    fit.clean = fit.clean || !plan.mayHeal;
     if (fit.untold) return false;
     if (!fit.shows) {
         l.verdict = Verdict::NotVisible;
-    } else if (fit.divides()) {
+    } else if (plan.unshade && fit.divides()) {
         l.verdict = Verdict::Mended;
         fit.mend.strength = l.mend.strength;
         l.mend = std::move(fit.mend);
     } else {
-        l.known = true;
+        l.known = !fit.divides();
     }
     return true;
 }
@@ -239,7 +239,7 @@ Result<Frame> carryTo(const Image& pixels, const Frame& from, const Frame& to,
             return;
         }
         const Shadow* shadow = shadowOf(*l.from, shadows);
-        const bool settled = shadow ? unshade(pixels, target, *shadow, plan.mayHeal, l) : l.line;
+        const bool settled = shadow ? unshade(pixels, target, *shadow, plan, l) : l.line;
         if (!settled && !isSeen(pixels, l, reference)) l.verdict = Verdict::NotVisible;
     };
     if (!forEach(
@@ -338,8 +338,7 @@ Result<series::Series> carryAll(const series::Series& series, const CarryPlan& p
         return fail(Error::Kind::NotFound, "there is no such reference frame", plan.reference,
                     "Choose a frame of this series.");
     Shadows shadows;
-    if (plan.unshade && plan.source == SourceRule::Fresh &&
-        series.plan.origin == find::Origin::Sensor) {
+    if (plan.source == SourceRule::Fresh && series.plan.origin == find::Origin::Sensor) {
         std::vector<series::FramePtr> frames{reference};
         for (const auto& id : plan.targets)
             if (const auto f = series.frame(id); f && id != plan.reference) frames.push_back(f);

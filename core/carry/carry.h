@@ -28,7 +28,8 @@ struct CarryPlan {
     std::vector<std::string> targets;  ///< frames; the reference is skipped
     SourceRule source = SourceRule::Fresh;
     Existing existing = Existing::Replace;
-    bool unshade = true;  ///< divide out the shadows that the series tells of, instead of healing
+    bool unshade = true;  ///< divide out the shadows that the series tells of, instead of healing;
+                          ///< either way what it tells decides where they show
     bool mayHeal = true;  ///< where dividing leaves marks; false for raw samples, which cannot be
 };
 

@@ -43,7 +43,7 @@ Behind behind(const KeyedReference& keyed, const Frame& target) {
 }
 
 Result<Frame> caughtUp(const Image& pixels, const Frame& reference, const Frame& target, float line,
-                       Id& nextId, const Shadows& shadows, std::stop_token stop) {
+                       Id& nextId, const Shadows& shadows, bool unshade, std::stop_token stop) {
     const Behind lacks = behind(KeyedReference(reference), target);
     Frame out = target;
     const auto isGone = [&](const CarriedEntry& c) {
@@ -56,6 +56,7 @@ Result<Frame> caughtUp(const Image& pixels, const Frame& reference, const Frame&
     if (lacks.mends.empty()) return out;
     CarryPlan plan{reference.id, lacks.mends, {target.id}};
     plan.existing = Existing::Add;
+    plan.unshade = unshade;
     return carryTo(pixels, reference, out, plan, line, nextId, shadows, stop);
 }
 

@@ -25,6 +25,6 @@ struct Behind {
 [[nodiscard]] Result<series::Frame> caughtUp(const Image& pixels, const series::Frame& reference,
                                              const series::Frame& target, float line,
                                              series::Id& nextId, const Shadows& shadows = {},
-                                             std::stop_token stop = {});
+                                             bool unshade = true, std::stop_token stop = {});
 
 }  // namespace gq::carry

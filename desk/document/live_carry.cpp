@@ -75,11 +75,12 @@ void LiveCarry::next() {
     m_running = true;
     m_stop = m_jobs.run(
         {}, this,
-        [reference, target, line = s->plan.line, id = s->nextId, shadows = shadowsOf(*reference)](
-            std::stop_token stop, const Progress&) mutable -> Result<Frame> {
+        [reference, target, line = s->plan.line, id = s->nextId, unshade = m_unshade,
+         shadows = shadowsOf(*reference)](std::stop_token stop,
+                                          const Progress&) mutable -> Result<Frame> {
             const auto pixels = render::originalPixels(*target, stop);
             if (!pixels) return tl::unexpected(pixels.error());
-            return carry::caughtUp(*pixels, *reference, *target, line, id, shadows, stop);
+            return carry::caughtUp(*pixels, *reference, *target, line, id, shadows, unshade, stop);
         },
         [=, this](Result<Frame> frame) { take(reference, target, std::move(frame)); });
 }
@@ -100,8 +101,7 @@ std::uint64_t shadowKey(const mend::Mend& m) {
 
 bool LiveCarry::wantsLearning(const series::Series& s, const Frame& reference,
                               const Frame& target) const {
-    return m_unshade && s.plan.origin == find::Origin::Sensor &&
-           !series::correctedAlike(reference, target) &&
+    return s.plan.origin == find::Origin::Sensor && !series::correctedAlike(reference, target) &&
            std::any_of(reference.mends.begin(), reference.mends.end(), [&](const auto& m) {
                return !m.muted && !m_learnt.count(shadowKey(m.mend));
            });
@@ -131,7 +131,6 @@ void LiveCarry::learn(const FramePtr& reference) {
 
 carry::Shadows LiveCarry::shadowsOf(const Frame& reference) const {
     carry::Shadows out;
-    if (!m_unshade) return out;
     for (const auto& m : reference.mends)
         if (const auto known = m_learnt.find(shadowKey(m.mend));
             known != m_learnt.end() && !known->second.empty())

@@ -378,6 +378,27 @@ TEST(Shadows, KeepTheStrengthOfTheMendTheyStandFor) {
     EXPECT_FLOAT_EQ(out.mends[0].mend.strength, 0.4f);
 }
 
+TEST(Shadows, TellWhereABlemishShowsThatIsToBeHealed) {
+    series::Frame reference = frameAt(16);
+    reference.mends.push_back({7, {place()}, 0, false});
+    auto target = frameAt(11);
+    target.id = "t";
+    CarryPlan plan{reference.id, {}, {target.id}};
+    plan.unshade = false;
+    const auto verdictOn = [&](const Image& pixels, const carry::Shadows& shadows) {
+        series::Id next = 1;
+        const auto out = carryTo(pixels, reference, target, plan, 0.5f, next, shadows);
+        for (const auto& m : out->mends) EXPECT_NE(m.mend.method, mend::Method::Unshade);
+        return out->carried.at(0).verdict;
+    };
+    const carry::Shadows known{{7, learnt()}};
+    EXPECT_EQ(verdictOn(dimmed(clean(1), lightAt(11)), known), series::Verdict::Mended);
+    EXPECT_EQ(verdictOn(clean(1), known), series::Verdict::NotVisible);
+    const Image grass = dimmed(testkit::grass(kSize, 31), lightAt(11, 0.15f));
+    EXPECT_EQ(verdictOn(grass, {}), series::Verdict::NotVisible) << "lost in it by itself";
+    EXPECT_NE(verdictOn(grass, known), series::Verdict::NotVisible);
+}
+
 TEST(Shadows, NeedThreeFrames) {
     EXPECT_TRUE(solvedFrom(2).empty());
     EXPECT_FALSE(solvedFrom(3).empty());
