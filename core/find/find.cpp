@@ -9,6 +9,7 @@
 #include "core/find/confidence.h"
 #include "core/find/corners.h"
 #include "core/find/crumbs.h"
+#include "core/find/dark_scan.h"
 #include "core/find/folds.h"
 #include "core/find/hazes.h"
 #include "core/find/hollows.h"
@@ -131,7 +132,10 @@ void addOthers(Others others, const FindPlan& plan, const Infrared& infrared, co
 Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
                                   const Guides& guides, const Progress& progress,
                                   std::stop_token stop) {
-    const Scales scales(picture.pixels);
+    const bool darkDust =
+        isFilm(plan.origin) && polaritiesOf(plan) == std::vector{Polarity::Dark};
+    const Image pixels = darkDust ? lifted(picture.pixels) : picture.pixels;
+    const Scales scales(pixels);
     Result<std::vector<Surveyed>> surveyed;
     Others others;
     forEachAtOnce(searchedAtOnce(picture.size()), 2, [&](int i) {
@@ -158,8 +162,8 @@ Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
     if (plan.origin == Origin::Sensor && addWholes(all, scales, easing, stop))
         all = joined(std::move(all), picture.size());
     // On prints what lies beyond a crack's end is too often the picture's own.
-    if (isFilm(plan.origin)) followEnds(all, picture.pixels, stop);
-    all = bridged(std::move(all), picture.pixels, plan.origin, stop);
+    if (isFilm(plan.origin)) followEnds(all, pixels, stop);
+    all = bridged(std::move(all), pixels, plan.origin, stop);
     if (plan.origin == Origin::Print) all = foldsJoined(std::move(all), picture.size());
     if (stop.stop_requested()) return cancelled();
     for (auto& f : all) f.region = openPart(f.region, easing);
