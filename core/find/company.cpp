@@ -165,7 +165,7 @@ std::vector<Reviewed> companyOf(const std::vector<Surveyed>& survey,
         const auto& own = s.described.features[m.candidate];
         float* f = std::copy(own.begin(), own.end(), r.features.data());
         f[TakenOdds] = m.odds;
-        f[TreesOdds] = s.logOdds[m.candidate];
+        f[TreesOdds] = first[m.list].trees[m.candidate];
         f[LookOdds] = first[m.list].look[m.candidate];
         f[OwnLevel] = float(m.level);
         describeNeighbours(members, size_t(i), neighbourhood.about(m.box), f);

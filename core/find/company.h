@@ -49,6 +49,7 @@ using ReviewFeatures = std::array<float, size_t(kFeatureCount) + size_t(kCompany
 
 /// The first judgement of a survey's candidates, in its order.
 struct FirstOdds {
+    std::vector<float> trees;  ///< log odds by the forest alone
     std::vector<float> look;   ///< by the network, or by the trees where it did not look
     std::vector<float> taken;  ///< trees and network together
 };

@@ -12,12 +12,20 @@ namespace gq::find {
 [[nodiscard]] std::vector<FirstOdds> firstOdds(const std::vector<Surveyed>& survey,
                                                LookNetwork network, std::stop_token stop = {});
 
-/// Confidence 0..1 of every candidate of a survey of `picture`, in its order: the first judgement,
+/// Confidence 0..1 of the candidates of one list of a survey.
+struct Confidences {
+    std::vector<float> own;
+    /// Of a print's, were it film; else empty. Film's forests know hairs and straight scratches,
+    /// which a print's, trained on cracks, take for the picture's own.
+    std::vector<float> asFilm;
+};
+
+/// Confidences of every candidate of a survey of `picture`, in its order: the first judgement,
 /// and where a forest was trained the second, which knows the candidate's company.
 /// Stopped, it gives nothing of use.
-[[nodiscard]] std::vector<std::vector<float>> confidences(const std::vector<Surveyed>& survey,
-                                                          Origin origin, const Size& picture,
-                                                          std::stop_token stop = {});
+[[nodiscard]] std::vector<Confidences> confidences(const std::vector<Surveyed>& survey,
+                                                   Origin origin, const Size& picture,
+                                                   std::stop_token stop = {});
 
 /// The rule: strength against the noise, evenness of the surroundings, neutrality.
 [[nodiscard]] float ruleLogOdds(const Features& f);

@@ -64,16 +64,27 @@ class Ease {
     const ImageF& m_easing;
 };
 
-std::vector<Finding> judged(const Surveyed& s, const std::vector<float>& confidence,
-                            const FindPlan& plan, const Ease& ease, const Size& size) {
+/// A line of a print takes the surer of its two judgements; one that its own hardly believes is no
+/// crack, but a hair or scratch as film has them.
+void judge(Finding& f, float straightness, const Confidences& sure, size_t i, Origin origin) {
+    constexpr float kCrack = 0.5f;
+    f.kind = kindOf(f.measures, straightness, origin);
+    f.confidence = sure.own[i];
+    if (sure.asFilm.empty() || !isLine(f.kind)) return;
+    f.confidence = std::max(sure.own[i], sure.asFilm[i]);
+    if (sure.own[i] < kCrack && sure.asFilm[i] > sure.own[i])
+        f.kind = kindOf(f.measures, straightness, Origin::Negative);
+}
+
+std::vector<Finding> judged(const Surveyed& s, const Confidences& sure, const FindPlan& plan,
+                            const Ease& ease, const Size& size) {
     std::vector<Finding> out;
     for (size_t i = 0; i < s.regions.size(); ++i) {
-        if (!ease.mayList(confidence[i])) continue;
         Finding f;
         f.measures = s.described.measures[i];
-        f.kind = kindOf(f.measures, s.described.features[i][Straightness], plan.origin);
+        judge(f, s.described.features[i][Straightness], sure, i, plan.origin);
+        if (!ease.mayList(f.confidence)) continue;
         f.polarity = s.polarity;
-        f.confidence = confidence[i];
         f.region = fullSize(s.regions[i], s.level, size);
         if (!isLine(f.kind) && !f.region.empty()) f.region = closed(f.region);
         if (!f.region.empty() && ease(f)) out.push_back(std::move(f));
@@ -132,8 +143,7 @@ void addOthers(Others others, const FindPlan& plan, const Infrared& infrared, co
 Result<std::vector<Finding>> find(const Picture& picture, const FindPlan& plan,
                                   const Guides& guides, const Progress& progress,
                                   std::stop_token stop) {
-    const bool darkDust =
-        isFilm(plan.origin) && polaritiesOf(plan) == std::vector{Polarity::Dark};
+    const bool darkDust = isFilm(plan.origin) && polaritiesOf(plan) == std::vector{Polarity::Dark};
     const Image pixels = darkDust ? lifted(picture.pixels) : picture.pixels;
     const Scales scales(pixels);
     Result<std::vector<Surveyed>> surveyed;

@@ -23,7 +23,8 @@ std::vector<float> logOddsOf(const Described& described, const Forest* forest) {
 void look(const Level& level, const Residual& r, const Candidates& all, float least, Surveyed& out,
           std::stop_token stop) {
     for (size_t i = 0; i < out.logOdds.size(); ++i)
-        if (out.logOdds[i] > least) out.looked.push_back(i);
+        if (out.logOdds[i] > least || (!out.asFilm.empty() && out.asFilm[i] > least))
+            out.looked.push_back(i);
     out.looks.resize(out.looked.size());
     forEach(
         int(out.looks.size()),
@@ -94,6 +95,7 @@ void keepOwn(Surveyed& s, const Band& band) {
         own.described.measures.push_back(s.described.measures[i]);
         own.described.features.push_back(s.described.features[i]);
         own.logOdds.push_back(s.logOdds[i]);
+        if (!s.asFilm.empty()) own.asFilm.push_back(s.asFilm[i]);
     }
     s = std::move(own);
 }
@@ -111,6 +113,8 @@ Surveyed surveyed(const Level& level, const FindPlan& plan, Polarity p, const Im
     seen.polarity = p;
     seen.described = describe(level, r, all, plan.origin, p, stop);
     seen.logOdds = logOddsOf(seen.described, rule.forest ? rule.forest : forestFor(plan.origin, p));
+    if (plan.origin == Origin::Print && !rule.forest)
+        seen.asFilm = logOddsOf(seen.described, forestFor(Origin::Negative, p));
     if (hasCloserLook(plan.origin, p)) look(level, r, all, rule.least, seen, stop);
     seen.regions = std::move(all.regions);
     return seen;

@@ -15,7 +15,8 @@ struct Surveyed {
     std::vector<Region> regions;  ///< level coordinates
     Described described;
     std::vector<float> logOdds;  ///< of each, by the forest, or by a rule where there is none
-    std::vector<size_t> looked;  ///< those whose log odds make them worth a look
+    std::vector<float> asFilm;  ///< of a print's: by film's forests, which know hairs and scratches
+    std::vector<size_t> looked;  ///< those whose log odds, of either, make them worth a look
     std::vector<Look> looks;     ///< of these, in order
 };
 

@@ -19,6 +19,7 @@ void add(std::vector<Surveyed>& survey, std::vector<FirstOdds>& first, int level
         s.regions.push_back(std::move(region));
         s.described.features.emplace_back();
         s.logOdds.push_back(value);
+        odds.trees.push_back(value);
         odds.look.push_back(value);
         odds.taken.push_back(value);
     }

@@ -7,6 +7,7 @@
 #include <thread>
 
 #include "sim/wear.h"
+#include "sim/wear_shapes.h"
 #include "tests/testkit/pictures.h"
 
 namespace gq::find {
@@ -97,6 +98,40 @@ TEST(Find, TakesLightSpecksOnlyWhereTheOriginHasThem) {
                 [&](const auto& f) { return hits(f, s) && f.polarity == Polarity::Light; }))
                 << word(o) << s.at;
     }
+}
+
+TEST(Find, FindsStraightScratchesOnPrints) {
+    sim::Worn print;
+    print.worn = testkit::sky(kSize, 4);
+    print.worn.copyTo(print.clean);
+    sim::Dice dice(3);
+    const auto scratch = [&](PointF from, float heading, float length) {
+        sim::layScratch(print, sim::scratchRun(from, heading, length, 2.5f, dice), 0.95f, 0.7f);
+    };
+    scratch({120, 150}, 0.3f, 240);
+    scratch({620, 180}, 1.2f, 180);
+    scratch({300, 520}, -0.2f, 150);
+    int scratches = 0;
+    for (const auto& f : above(print.worn, {.origin = Origin::Print})) {
+        const Mask on = print.map(sim::WearKind::Scratch)(f.region.box) & f.region.mask;
+        EXPECT_GT(cv::countNonZero(on), 0.3 * f.region.area()) << "false at " << f.region.box;
+        scratches += f.kind == Kind::Scratch && f.measures.length > 100;
+    }
+    EXPECT_EQ(scratches, 3);
+}
+
+TEST(Find, FindsAsMuchInAScanWithoutAToneCurve) {
+    const auto worn =
+        sim::wear(testkit::sky(kSize), {.medium = sim::Medium::Positive, .seed = 5, .amount = 3});
+    ImageF light;
+    worn.worn.convertTo(light, CV_32F, 1.0 / 65535);
+    cv::pow(light, 2.2, light);
+    Image linear;
+    light.convertTo(linear, CV_16U, 0.3 * 65535);  // of a dense slide
+    const auto coded = above(worn.worn, {.origin = Origin::Positive}),
+               found = above(linear, {.origin = Origin::Positive});
+    EXPECT_GT(coded.size(), 20u);
+    EXPECT_GE(double(found.size()), 0.8 * double(coded.size()));
 }
 
 TEST(Find, SteersByKindSizeAndStrength) {
