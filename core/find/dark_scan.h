@@ -5,9 +5,9 @@ namespace gq::find {
 
 /// A scan whose values are proportional to light, as scanners write without a tone curve, leaves
 /// most of a film near black, where dust hardly differs in value. This lifts such a scan by the
-/// power that brings its median to the middle of what coded scans have (at most 2.6, a little over
-/// what codings for the screen use); any other is returned as it is, shared. All channels alike.
-/// 16 bits, any channels. Threads: parallel inside.
+/// root that brings its median to the middle of what coded scans have (at most the 2.6th, a little
+/// over what codings for the screen use); any other is returned as it is, shared. All channels
+/// alike. 16 bits, any channels. Threads: parallel inside.
 [[nodiscard]] Image lifted(const Image& scan);
 
 }  // namespace gq::find

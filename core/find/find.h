@@ -12,7 +12,8 @@ namespace gq::find {
 /// Searches a picture for blemishes; the most confident first, those below the line included.
 ///
 /// Shapes   any size; grey or colour.
-/// Units    the picture's stored pixels.
+/// Units    the picture's stored pixels; film scanned without a tone curve is measured as lifted
+///          (dark_scan.h).
 /// Edges    treated as mirrored.
 /// Owns     nothing is kept after the call.
 /// Cost     about 1 byte x 45 a pixel of the finest level searched.
